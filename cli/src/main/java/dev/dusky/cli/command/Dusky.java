@@ -1,0 +1,51 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.Version;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Spec;
+
+/** The program itself. */
+@Command(
+    name = "dusky",
+    description = {
+      "Stages files, loads them into warehouse tables, and accounts for every file and row."
+    },
+    synopsisSubcommandLabel = "COMMAND",
+    commandListHeading = "%nCommands:%n",
+    footer = {
+      "",
+      "Try 'dusky demo' for the whole story in a few seconds, 'dusky COMMAND --help' for examples.",
+      "Exit codes: 0 done, 1 a file was refused, 2 usage, 3 configuration, 4 depot, 5 warehouse,",
+      "6 the books do not balance, 130 interrupted."
+    },
+    versionProvider = Dusky.Provider.class,
+    subcommands = {LoadCommand.class})
+final class Dusky implements Runnable {
+
+  @Option(
+      names = {"-h", "--help"},
+      usageHelp = true,
+      description = "Show this help.")
+  boolean help;
+
+  @Option(names = "--version", versionHelp = true, description = "Show the version.")
+  boolean version;
+
+  @Spec CommandSpec spec;
+
+  @Override
+  public void run() {
+    spec.commandLine().usage(System.out);
+  }
+
+  /** Gives the version to picocli. */
+  static final class Provider implements CommandLine.IVersionProvider {
+    @Override
+    public String[] getVersion() {
+      return new String[] {"dusky " + Version.NUMBER};
+    }
+  }
+}

@@ -1,0 +1,102 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.Version;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.render.Style;
+import dev.dusky.cli.render.Terminal;
+import dev.dusky.core.failure.Failure;
+import java.io.PrintStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.concurrent.Callable;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** What all commands share: the common options, and how failures end the program. */
+@Command(synopsisHeading = "Usage: ", optionListHeading = "%nOptions:%n", sortOptions = false)
+public abstract class DuskyCommand implements Callable<Integer> {
+
+  @Option(
+      names = "--config",
+      paramLabel = "FILE",
+      description = "The configuration; dusky.yaml in this directory if not given.",
+      order = 90)
+  Path config = Path.of("dusky.yaml");
+
+  @Option(names = "--json", description = "Print one JSON object a line.", order = 91)
+  boolean json;
+
+  @Option(names = "--no-color", description = "Print without colours.", order = 92)
+  boolean noColor;
+
+  @Option(names = "--debug", description = "Show stack traces of failures.", order = 93)
+  boolean debug;
+
+  @Option(
+      names = {"-h", "--help"},
+      usageHelp = true,
+      description = "Show this help.",
+      order = 94)
+  boolean help;
+
+  /** Does the command's work and gives the exit code. */
+  abstract int run(Screen screen) throws Exception;
+
+  @Override
+  public final Integer call() throws Exception {
+    Terminal terminal = Terminal.detect();
+    boolean colour =
+        !noColor
+            && !json
+            && terminal.out()
+            && System.getenv("NO_COLOR") == null
+            && !"dumb".equals(System.getenv("TERM"));
+    return run(new Screen(System.out, System.err, json, new Style(colour), terminal));
+  }
+
+  /** Runs a command line and gives the exit code. */
+  public static int execute(String... args) {
+    System.setOut(new PrintStream(System.out, true, StandardCharsets.UTF_8));
+    System.setErr(new PrintStream(System.err, true, StandardCharsets.UTF_8));
+    return commandLine().execute(args);
+  }
+
+  /** All commands, as the program and its documentation know them. */
+  public static CommandLine commandLine() {
+    CommandLine line = new CommandLine(new Dusky());
+    line.setExecutionExceptionHandler(DuskyCommand::report);
+    line.setParameterExceptionHandler(
+        (e, args) -> {
+          System.err.println(e.getMessage());
+          System.err.println("Try 'dusky " + e.getCommandLine().getCommandName() + " --help'.");
+          return Failure.Kind.USAGE.exitCode();
+        });
+    line.setCaseInsensitiveEnumValuesAllowed(true);
+    return line;
+  }
+
+  private static int report(Exception e, CommandLine line, CommandLine.ParseResult parsed) {
+    DuskyCommand command = line.getCommand() instanceof DuskyCommand dusky ? dusky : null;
+    boolean debug = command != null && command.debug;
+    Style style = new Style(command != null && !command.noColor && Terminal.detect().err());
+    if (debug) {
+      e.printStackTrace();
+    }
+    if (e instanceof Failure failure) {
+      System.err.println(style.bad("dusky: ") + failure.getMessage());
+      return failure.kind().exitCode();
+    }
+    String what = e instanceof UncheckedIOException ? e.getCause().toString() : e.toString();
+    System.err.println(
+        style.bad("dusky: ")
+            + "An unexpected error stopped the command: "
+            + what
+            + ". Nothing unfinished was kept. Run again with --debug to see where it comes from"
+            + " (version "
+            + Version.NUMBER
+            + ").");
+    return Failure.Kind.WAREHOUSE.exitCode();
+  }
+}

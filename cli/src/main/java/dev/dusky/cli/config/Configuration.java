@@ -1,0 +1,96 @@
+package dev.dusky.cli.config;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.depots.DepotAddress;
+import dev.dusky.warehouses.WarehouseAddress;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Collection;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * A whole {@code dusky.yaml}, checked.
+ *
+ * @param file where it was read from
+ * @param warehouse the warehouse
+ * @param depots the depots by name
+ * @param layouts the layouts by name
+ * @param feeds the feeds by name, in order
+ */
+public record Configuration(
+    Path file,
+    WarehouseAddress warehouse,
+    Map<String, DepotAddress> depots,
+    Map<String, DelimitedLayout> layouts,
+    Map<String, Feed> feeds) {
+
+  /** Reads a configuration, or fails with everything that is wrong with it. */
+  public static Configuration read(Path file) {
+    if (!Files.isRegularFile(file)) {
+      throw Failure.configuration("There is no configuration " + file)
+          .next("Write one with 'dusky init', or name yours with --config FILE");
+    }
+    ConfigProblems problems = new ConfigProblems();
+    try {
+      Node root = new YamlTree(problems).read(file);
+      problems.failIfAny(file);
+      Configuration configuration =
+          new ConfigurationReader(file, problems, System.getenv()).read(root);
+      problems.failIfAny(file);
+      return configuration;
+    } catch (IOException e) {
+      throw Failure.configuration("The configuration " + file + " cannot be read")
+          .because(String.valueOf(e.getMessage()))
+          .from(e);
+    }
+  }
+
+  /** The directory that relative places start from. */
+  public Path base() {
+    return file.toAbsolutePath().getParent();
+  }
+
+  /** The feed with this name. */
+  public Feed feed(String name) {
+    return named("feed", name, feeds);
+  }
+
+  /** The feeds with these names, or all. */
+  public List<Feed> feedsOrAll(Collection<String> names) {
+    if (feeds.isEmpty()) {
+      throw Failure.configuration(file + " declares no feed").next("Add one under feeds");
+    }
+    return names.isEmpty()
+        ? List.copyOf(feeds.values())
+        : names.stream().distinct().map(this::feed).toList();
+  }
+
+  /** The depot with this name. */
+  public DepotAddress depot(String name) {
+    return named("depot", name, depots);
+  }
+
+  /** The layout with this name. */
+  public DelimitedLayout layout(String name) {
+    return named("layout", name, layouts);
+  }
+
+  private static <T> T named(String kind, String name, Map<String, T> all) {
+    T found = all.get(name);
+    if (found != null) {
+      return found;
+    }
+    Optional<String> near = NearestName.of(name, all.keySet());
+    throw Failure.usage("There is no %s '%s'".formatted(kind, name))
+        .because(
+            all.isEmpty()
+                ? "the configuration declares none"
+                : "declared are " + String.join(", ", all.keySet()))
+        .next(near.map(n -> "Did you mean '" + n + "'?").orElse(""));
+  }
+}

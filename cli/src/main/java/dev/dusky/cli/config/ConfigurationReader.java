@@ -1,0 +1,262 @@
+package dev.dusky.cli.config;
+
+import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.HeaderUse;
+import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.depots.DepotAddress;
+import dev.dusky.warehouses.WarehouseAddress;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Reads the sections of a configuration. */
+final class ConfigurationReader {
+
+  private static final String NAME = "[A-Za-z][A-Za-z0-9_-]{0,62}";
+
+  private final Path file;
+  private final ConfigProblems problems;
+  private final Secrets secrets;
+
+  ConfigurationReader(Path file, ConfigProblems problems, Map<String, String> environment) {
+    this.file = file;
+    this.problems = problems;
+    this.secrets = new Secrets(file.toAbsolutePath().getParent(), environment);
+  }
+
+  Configuration read(Node root) {
+    Section top = new Section("the configuration", root, problems);
+    WarehouseAddress warehouse = warehouse(top);
+    Map<String, DepotAddress> depots = new LinkedHashMap<>();
+    top.children("depots").forEach((name, node) -> depots.put(name, depot(name, node)));
+    Map<String, DelimitedLayout> layouts = new LinkedHashMap<>();
+    top.children("layouts")
+        .forEach(
+            (name, node) ->
+                layouts.put(
+                    checkName("layout", name, node),
+                    LayoutReader.read(name, new Section("layout " + name, node, problems))));
+    ContentLimits limits = limits(top);
+    Map<String, Feed> feeds = new LinkedHashMap<>();
+    top.children("feeds")
+        .forEach((name, node) -> feeds.put(name, feed(name, node, depots, layouts, limits)));
+    top.done();
+    return new Configuration(file, warehouse, depots, layouts, feeds);
+  }
+
+  private String checkName(String kind, String name, Node node) {
+    if (!name.matches(NAME)) {
+      problems.add(
+          node.line(),
+          "'%s' is no name for a %s: use letters, digits, hyphens and underscores"
+              .formatted(name, kind));
+    }
+    return name;
+  }
+
+  private WarehouseAddress warehouse(Section top) {
+    Optional<Node> node = top.node("warehouse");
+    if (node.isEmpty()) {
+      problems.add(top.line(), "the configuration needs the key warehouse");
+      return new WarehouseAddress("", Optional.empty(), Optional.empty());
+    }
+    if (node.get() instanceof Node.Scalar) {
+      return new WarehouseAddress(
+          url(top, "warehouse", top.text("warehouse").orElse("")),
+          Optional.empty(),
+          Optional.empty());
+    }
+    Section section = top.section("warehouse", node.get());
+    WarehouseAddress address =
+        new WarehouseAddress(
+            url(section, "url", section.required("url")),
+            section.text("user"),
+            secrets.get(section, "password"));
+    section.done();
+    return address;
+  }
+
+  /** The URL with a relative H2 file made absolute; one with a password in it is a problem. */
+  private String url(Section section, String key, String url) {
+    if (url.toLowerCase(java.util.Locale.ROOT).matches(".*[?&;](password|user)=.*")) {
+      section.problem(key, "user and password do not belong in the URL; give them as keys");
+    }
+    String h2 = "jdbc:h2:file:";
+    if (url.startsWith(h2)) {
+      Path path = file.toAbsolutePath().getParent().resolve(url.substring(h2.length()));
+      return h2 + path.normalize();
+    }
+    if (!url.isEmpty() && !url.startsWith("jdbc:postgresql:") && !url.startsWith("jdbc:h2:")) {
+      section.problem(
+          key,
+          "'%s' is of no known kind: use jdbc:h2:file:… or jdbc:postgresql://…".formatted(url));
+    }
+    return url;
+  }
+
+  private DepotAddress depot(String name, Node node) {
+    checkName("depot", name, node);
+    if (node instanceof Node.Scalar scalar && scalar.text() != null) {
+      return new DepotAddress(
+          name,
+          scalar.text(),
+          Optional.empty(),
+          "us-east-1",
+          Optional.empty(),
+          Optional.empty(),
+          true);
+    }
+    Section section = new Section("depot " + name, node, problems);
+    DepotAddress address =
+        new DepotAddress(
+            name,
+            section.required("at"),
+            section.text("endpoint"),
+            section.text("region").orElse("us-east-1"),
+            secrets.get(section, "access-key"),
+            secrets.get(section, "secret-key"),
+            section.flag("path-style", section.has("endpoint")));
+    if (!address.at().isEmpty()
+        && !address.at().startsWith("file:")
+        && !address.at().matches("s3://[^/]+(/.*)?")) {
+      section.problem("at", "at must be file:DIRECTORY or s3://bucket/prefix");
+    }
+    section.done();
+    return address;
+  }
+
+  private ContentLimits limits(Section top) {
+    Optional<Node> node = top.node("limits");
+    if (node.isEmpty()) {
+      return ContentLimits.DEFAULT;
+    }
+    Section section = top.section("limits", node.get());
+    ContentLimits limits =
+        new ContentLimits(
+            section.number("ratio", 2, 1_000_000, ContentLimits.DEFAULT.ratio()),
+            ContentLimits.DEFAULT.freeBytes());
+    section.done();
+    return limits;
+  }
+
+  private Feed feed(
+      String name,
+      Node node,
+      Map<String, DepotAddress> depots,
+      Map<String, DelimitedLayout> layouts,
+      ContentLimits limits) {
+    checkName("feed", name, node);
+    Section section = new Section("feed " + name, node, problems);
+    String depot = section.required("depot");
+    if (!depot.isEmpty() && !depots.containsKey(depot)) {
+      section.problem("depot", unknown("depot", depot, depots));
+    }
+    DelimitedLayout layout = layout(name, section, layouts);
+    String into = section.required("into");
+    Optional<TableName> table = TableName.parse(into);
+    if (table.isEmpty() && !into.isEmpty()) {
+      section.problem("into", "'" + into + "' is no table name: write schema.table");
+    }
+    Feed feed =
+        new Feed(
+            name,
+            depot,
+            FilePattern.of(section.required("files")),
+            layout,
+            table.orElse(new TableName("public", "none")),
+            section.flag("create", false),
+            tolerance(section),
+            columns(section),
+            section.texts("ignore").orElse(List.of()),
+            section.number("reject-cap", 1, 10_000_000, Feed.DEFAULT_REJECT_CAP),
+            limits);
+    checkPositions(section, feed);
+    section.done();
+    return feed;
+  }
+
+  private static String unknown(String kind, String name, Map<String, ?> all) {
+    return "there is no %s '%s'%s"
+        .formatted(
+            kind,
+            name,
+            NearestName.of(name, all.keySet())
+                .map(near -> "; the nearest is '" + near + "'")
+                .orElse(all.isEmpty() ? "" : "; declared are " + String.join(", ", all.keySet())));
+  }
+
+  private DelimitedLayout layout(
+      String feed, Section section, Map<String, DelimitedLayout> layouts) {
+    Optional<Node> node = section.node("layout");
+    if (node.isPresent() && node.get() instanceof Node.Fields) {
+      return LayoutReader.read(feed, section.section("layout of feed " + feed, node.get()));
+    }
+    String name = section.required("layout");
+    if (!name.isEmpty() && !layouts.containsKey(name)) {
+      section.problem("layout", unknown("layout", name, layouts));
+    }
+    return layouts.getOrDefault(name, DelimitedLayout.plain(name));
+  }
+
+  private static Tolerance tolerance(Section section) {
+    Optional<String> text = section.text("tolerance");
+    if (text.isEmpty()) {
+      return Tolerance.NONE;
+    }
+    Optional<Tolerance> tolerance = Tolerance.parse(text.get());
+    if (tolerance.isEmpty()) {
+      section.problem(
+          "tolerance",
+          "tolerance cannot be '%s'; it is a count (25), a share (0.5%%) or any"
+              .formatted(text.get()));
+    }
+    return tolerance.orElse(Tolerance.NONE);
+  }
+
+  private List<FeedColumn> columns(Section section) {
+    Optional<Node> node = section.node("columns");
+    if (node.isEmpty()) {
+      problems.add(section.line(), "the feed needs the key columns");
+      return List.of();
+    }
+    Section columns = section.section("columns", node.get());
+    List<FeedColumn> result = new ArrayList<>();
+    columns.all().forEach((name, n) -> result.add(ColumnReader.read(name, n, columns, problems)));
+    if (result.isEmpty()) {
+      section.problem("columns", "columns must name at least one column");
+    }
+    return result;
+  }
+
+  /** Without a header's names, fields can only be told by their positions. */
+  private static void checkPositions(Section section, Feed feed) {
+    if (((DelimitedLayout) feed.layout()).header() == HeaderUse.NAMES) {
+      return;
+    }
+    for (FeedColumn column : feed.columns()) {
+      if (column.from() instanceof FieldSource.Named named) {
+        section.problem(
+            "columns",
+            "column %s comes from '%s', but layout %s has no header names; give a position"
+                .formatted(column.name(), named.name(), feed.layout().name()));
+      }
+    }
+    for (String ignored : feed.ignore()) {
+      if (!ignored.matches("[1-9]\\d{0,4}")) {
+        section.problem(
+            "ignore",
+            "'%s' is no position, and layout %s has no header names"
+                .formatted(ignored, feed.layout().name()));
+      }
+    }
+  }
+}

@@ -1,0 +1,28 @@
+package dev.dusky.cli.render;
+
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.load.LoadResult;
+import java.util.ArrayList;
+import java.util.List;
+
+/** How many files came into which state, in words. */
+final class FileCounts {
+
+  private FileCounts() {}
+
+  static String of(LoadResult result) {
+    List<String> parts = new ArrayList<>();
+    for (FileState state : FileState.values()) {
+      if (result.count(state) > 0) {
+        parts.add(Figures.count(result.count(state)) + " " + state.label());
+      }
+    }
+    if (result.before() > 0) {
+      parts.add(Figures.count(result.before()) + " settled before");
+    }
+    if (result.claimed() > 0) {
+      parts.add(Figures.count(result.claimed()) + " claimed by another load");
+    }
+    return parts.isEmpty() ? "no files" : "files " + String.join(", ", parts);
+  }
+}

@@ -1,0 +1,171 @@
+package dev.dusky.cli.render;
+
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.load.FileResult;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.tally.Tally;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** Shows a load while it runs and when it is done. */
+public final class LoadReport {
+
+  /** Posted files beyond this many are not listed one by one. */
+  private static final int MOST_POSTED = 40;
+
+  private final Screen screen;
+  private final Style style;
+
+  /** A report on that screen. */
+  public LoadReport(Screen screen) {
+    this.screen = screen;
+    this.style = screen.style();
+  }
+
+  /** Tells of loads whose process died. */
+  public void interrupted(List<Long> loads) {
+    for (long load : loads) {
+      screen.line(
+          style.notable("load " + load + " was interrupted earlier")
+              + "; what it had not posted is loaded now");
+      screen.object(Map.of("event", "interrupted", "load", load));
+    }
+  }
+
+  /** The listener for one feed's load. */
+  public LoadListener of(Feed feed) {
+    return new Listener(feed.name(), new ProgressLine(screen));
+  }
+
+  private final class Listener implements LoadListener {
+    private final String feed;
+    private final ProgressLine progress;
+    private int posted;
+
+    Listener(String feed, ProgressLine progress) {
+      this.feed = feed;
+      this.progress = progress;
+    }
+
+    @Override
+    public void started(StagedFile file) {
+      progress.start(file.path(), file.size());
+    }
+
+    @Override
+    public void progress(StagedFile file, long rows, long storedBytes) {
+      progress.update(storedBytes, rows);
+    }
+
+    @Override
+    public void finished(FileResult result) {
+      progress.clear();
+      screen.object(json(feed, result));
+      if (result.state() == FileState.POSTED && ++posted > MOST_POSTED) {
+        if (posted == MOST_POSTED + 1) {
+          screen.line(style.faint("  further posted files are not listed; see dusky journal"));
+        }
+        return;
+      }
+      line(result);
+    }
+  }
+
+  private void line(FileResult result) {
+    String state = result.state().label();
+    String head = "  " + style.state(padded(state, 8)) + "  " + result.file().path();
+    Tally tally = result.tally();
+    switch (result.state()) {
+      case POSTED ->
+          screen.line(
+              head
+                  + "  "
+                  + style.faint(TallyText.sum(tally) + "  " + Figures.duration(result.elapsed())));
+      case REFUSED -> {
+        screen.line(head);
+        screen.line("            " + result.message());
+        if (tally.read() > 0) {
+          screen.line(
+              "            nothing of it was loaded: read "
+                  + Figures.count(tally.read())
+                  + ", rejected "
+                  + Figures.count(tally.rejected())
+                  + ", without fault "
+                  + Figures.count(tally.withheld())
+                  + (tally.rejected() > 0 ? "; see dusky rejects" : ""));
+        }
+      }
+      default -> screen.line(head + "  " + style.faint(result.message()));
+    }
+  }
+
+  private static String padded(String text, int width) {
+    return text + " ".repeat(Math.max(0, width - text.length()));
+  }
+
+  private static Map<String, Object> json(String feed, FileResult result) {
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("event", "file");
+    fields.put("feed", feed);
+    fields.put("path", result.file().path());
+    fields.put("state", result.state().label());
+    fields.putAll(tally(result.tally()));
+    fields.put("seconds", result.elapsed().toMillis() / 1000.0);
+    fields.put("message", result.message());
+    return fields;
+  }
+
+  /** A tally's counts by name. */
+  public static Map<String, Object> tally(Tally tally) {
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("read", tally.read());
+    fields.put("loaded", tally.loaded());
+    fields.put("duplicate", tally.duplicate());
+    fields.put("rejected", tally.rejected());
+    fields.put("filtered", tally.filtered());
+    fields.put("withheld", tally.withheld());
+    fields.put("balanced", tally.balanced());
+    return fields;
+  }
+
+  /** The line of the whole load. */
+  public void total(LoadResult result) {
+    screen.object(totalJson(result));
+    if (result.loadId() == 0) {
+      screen.line(
+          "%s  nothing to load; %s"
+              .formatted(style.strong(result.feed()), settled(result.before())));
+      return;
+    }
+    screen.line(
+        style.strong(result.feed())
+            + "  "
+            + TallyText.line(result.tally(), result.elapsed(), style));
+    screen.line(style.faint("load %d: %s".formatted(result.loadId(), FileCounts.of(result))));
+  }
+
+  private static String settled(long before) {
+    return before == 0
+        ? "the depot has no matching files"
+        : Figures.count(before) + (before == 1 ? " file is" : " files are") + " settled already";
+  }
+
+  private static Map<String, Object> totalJson(LoadResult result) {
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("event", "load");
+    fields.put("feed", result.feed());
+    fields.put("load", result.loadId());
+    for (FileState state : FileState.values()) {
+      fields.put(state.label(), result.count(state));
+    }
+    fields.put("settled_before", result.before());
+    fields.put("claimed_elsewhere", result.claimed());
+    fields.putAll(tally(result.tally()));
+    fields.put("seconds", result.elapsed().toMillis() / 1000.0);
+    return fields;
+  }
+}

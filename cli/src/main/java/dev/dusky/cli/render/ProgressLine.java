@@ -1,0 +1,78 @@
+package dev.dusky.cli.render;
+
+import java.io.PrintStream;
+import java.time.Duration;
+
+/** One line on the terminal that shows how far a file is; silent where there is no terminal. */
+public final class ProgressLine {
+
+  private static final long EVERY_NANOS = 100_000_000;
+  private static final int BAR = 20;
+
+  private final PrintStream err;
+  private final boolean shown;
+  private final int width;
+  private String name = "";
+  private long total;
+  private long startNanos;
+  private long lastNanos;
+  private boolean drawn;
+
+  /** A progress line on that screen's terminal. */
+  public ProgressLine(Screen screen) {
+    this.err = screen.err();
+    this.shown = screen.terminal().err() && !screen.json();
+    this.width = screen.terminal().width();
+  }
+
+  /** Something of so many bytes begins. */
+  public void start(String newName, long totalBytes) {
+    name = newName;
+    total = totalBytes;
+    startNanos = System.nanoTime();
+    lastNanos = startNanos;
+  }
+
+  /** So many bytes are done; draws now and then. */
+  public void update(long bytes, long rows) {
+    long now = System.nanoTime();
+    if (!shown || now - lastNanos < EVERY_NANOS) {
+      return;
+    }
+    lastNanos = now;
+    drawn = true;
+    String text = text(bytes, rows, Duration.ofNanos(now - startNanos));
+    err.print("\r" + text + "\u001b[K");
+    err.flush();
+  }
+
+  private String text(long bytes, long rows, Duration elapsed) {
+    double done = total == 0 ? 1 : Math.min(1, (double) bytes / total);
+    int filled = (int) Math.round(done * BAR);
+    long restSeconds = done <= 0 ? 0 : Math.round(elapsed.toMillis() / 1000.0 * (1 - done) / done);
+    String figures =
+        " %s%s %3d%%  %s%s  %s left"
+            .formatted(
+                "\u2501".repeat(filled),
+                "\u2500".repeat(BAR - filled),
+                Math.round(done * 100),
+                Figures.bytes(bytes),
+                rows == 0
+                    ? ""
+                    : "  " + Figures.count(rows) + " rows  " + Figures.rate(rows, elapsed),
+                Figures.duration(Duration.ofSeconds(restSeconds)));
+    int room = Math.max(8, width - figures.length() - 3);
+    String shownName =
+        name.length() <= room ? name : "\u2026" + name.substring(name.length() - room + 1);
+    return "  " + shownName + figures;
+  }
+
+  /** Takes the line away. */
+  public void clear() {
+    if (drawn) {
+      err.print("\r\u001b[K");
+      err.flush();
+      drawn = false;
+    }
+  }
+}

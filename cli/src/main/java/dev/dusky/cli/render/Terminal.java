@@ -1,0 +1,24 @@
+package dev.dusky.cli.render;
+
+/**
+ * What is known of the terminal.
+ *
+ * @param out whether standard output is one
+ * @param err whether standard error is one
+ * @param width its width in characters
+ */
+public record Terminal(boolean out, boolean err, int width) {
+
+  private static final int DEFAULT_WIDTH = 120;
+
+  /** As the launcher says, or as far as Java can tell by itself. */
+  public static Terminal detect() {
+    String told = System.getenv("DUSKY_TERMINAL");
+    boolean console = System.console() != null;
+    boolean out = told == null ? console : told.contains("out");
+    boolean err = told == null ? console : told.contains("err");
+    String columns = System.getenv("COLUMNS");
+    boolean usable = columns != null && columns.matches("\\d{2,4}");
+    return new Terminal(out, err, usable ? Integer.parseInt(columns) : DEFAULT_WIDTH);
+  }
+}

@@ -1,0 +1,2 @@
+/** How results look: figures, tables, the tally line, progress, colour, and JSON lines. */
+package dev.dusky.cli.render;

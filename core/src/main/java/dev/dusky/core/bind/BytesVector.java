@@ -1,0 +1,59 @@
+package dev.dusky.core.bind;
+
+import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
+
+/** Text and JSON in UTF-8, and binary data. */
+public final class BytesVector extends ColumnVector {
+
+  private byte[] heap = new byte[1 << 12];
+  private int used;
+  private int[] starts = new int[0];
+  private int[] lengths = new int[0];
+
+  @Override
+  void reset(int rows) {
+    super.reset(rows);
+    used = 0;
+    if (starts.length < rows) {
+      starts = new int[room()];
+      lengths = new int[room()];
+    }
+  }
+
+  void set(int row, byte[] source, int start, int end) {
+    int length = end - start;
+    if (heap.length - used < length) {
+      heap = Arrays.copyOf(heap, Math.max(used + length, heap.length * 2));
+    }
+    System.arraycopy(source, start, heap, used, length);
+    starts[row] = used;
+    lengths[row] = length;
+    used += length;
+  }
+
+  /** The bytes that {@link #start} refers to. */
+  public byte[] heap() {
+    return heap;
+  }
+
+  /** Where the row's bytes start. */
+  public int start(int row) {
+    return starts[row];
+  }
+
+  /** How many bytes the row has. */
+  public int length(int row) {
+    return lengths[row];
+  }
+
+  /** A copy of the row's bytes. */
+  public byte[] bytes(int row) {
+    return Arrays.copyOfRange(heap, starts[row], starts[row] + lengths[row]);
+  }
+
+  /** The row's bytes as text. */
+  public String text(int row) {
+    return new String(heap, starts[row], lengths[row], StandardCharsets.UTF_8);
+  }
+}

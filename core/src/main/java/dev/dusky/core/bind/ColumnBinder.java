@@ -1,0 +1,97 @@
+package dev.dusky.core.bind;
+
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.record.FieldText;
+import dev.dusky.core.record.RecordBatch;
+import dev.dusky.core.reject.Problem;
+import dev.dusky.core.reject.RejectCode;
+import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
+
+/**
+ * Fills one column from the fields of a record batch. Each subclass has a loop of its own, so that
+ * the compiler sees one type in it. Hot.
+ */
+abstract class ColumnBinder {
+
+  private final FeedColumn column;
+  private final int position;
+  private final FieldText text;
+  private final NullMarks nulls;
+  private final byte[] defaultText;
+
+  /** Where the current value stands. */
+  byte[] b;
+
+  int start;
+  int end;
+
+  ColumnBinder(Feed feed, FeedColumn column, int position) {
+    this.column = column;
+    this.position = position;
+    this.text = new FieldText(feed.layout());
+    this.nulls = new NullMarks(feed.layout());
+    this.defaultText =
+        column.defaultText().map(t -> t.getBytes(StandardCharsets.UTF_8)).orElse(null);
+  }
+
+  /** The vector that this fills. */
+  abstract ColumnVector newVector();
+
+  /** Binds this column of all records that could be split into fields. */
+  abstract void bind(RecordBatch in, ColumnVector out, BatchProblems problems);
+
+  /** Points at the record's value; false if it has none, which is dealt with here. */
+  final boolean locate(RecordBatch in, int record, ColumnVector out, BatchProblems problems) {
+    if (position < in.fieldCount(record)) {
+      int field = in.firstField(record) + position;
+      text.locate(in, field);
+      b = text.bytes();
+      start = text.start();
+      end = text.end();
+      if (!nulls.isNull(b, start, end, in.quoted(field))) {
+        return true;
+      }
+    }
+    if (defaultText != null && in.fault(record) == null) {
+      b = defaultText;
+      start = 0;
+      end = defaultText.length;
+      return true;
+    }
+    out.setNull(record);
+    if (column.notNull() && in.fault(record) == null) {
+      problems.add(
+          record,
+          new Problem(RejectCode.NULL_VALUE, column.name(), "", "no value, but it is not null"));
+    }
+    return false;
+  }
+
+  /** Notes that the current value is at fault; the sentence begins with the value. */
+  final void reject(BatchProblems problems, int record, RejectCode code, String rest) {
+    String value = shown();
+    problems.add(
+        record, new Problem(code, column.name(), value, "'" + clip(value, 60) + "' " + rest));
+  }
+
+  /** The current value as text, shortened. */
+  private String shown() {
+    int length = Math.min(end - start, Problem.VALUE_LIMIT * 4);
+    String value = new String(Arrays.copyOfRange(b, start, start + length), StandardCharsets.UTF_8);
+    return clip(value, Problem.VALUE_LIMIT);
+  }
+
+  private static String clip(String value, int most) {
+    if (value.codePointCount(0, value.length()) <= most) {
+      return value;
+    }
+    return value.substring(0, value.offsetByCodePoints(0, most - 1)) + "\u2026";
+  }
+
+  /** The column this fills. */
+  final FeedColumn column() {
+    return column;
+  }
+}

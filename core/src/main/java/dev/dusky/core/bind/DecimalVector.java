@@ -1,0 +1,60 @@
+package dev.dusky.core.bind;
+
+import java.math.BigDecimal;
+import java.math.BigInteger;
+import java.util.Arrays;
+
+/** Decimal numbers as unscaled whole numbers of one scale. */
+public final class DecimalVector extends ColumnVector {
+
+  private final int scale;
+  private long[] values = new long[0];
+  private BigInteger[] wide;
+
+  DecimalVector(int scale) {
+    this.scale = scale;
+  }
+
+  @Override
+  void reset(int rows) {
+    super.reset(rows);
+    if (values.length < rows) {
+      values = new long[room()];
+    }
+    if (wide != null) {
+      wide = wide.length < rows ? new BigInteger[room()] : wide;
+      Arrays.fill(wide, null);
+    }
+  }
+
+  void set(int row, long unscaled) {
+    values[row] = unscaled;
+  }
+
+  void setWide(int row, BigInteger unscaled) {
+    if (wide == null) {
+      wide = new BigInteger[room()];
+    }
+    wide[row] = unscaled;
+  }
+
+  /** How many decimals the numbers have. */
+  public int scale() {
+    return scale;
+  }
+
+  /** Whether the row's value may not fit a long. */
+  public boolean isWide(int row) {
+    return wide != null && wide[row] != null;
+  }
+
+  /** The row's unscaled value, unless it is wide. */
+  public long unscaled(int row) {
+    return values[row];
+  }
+
+  /** The row's value as a number. */
+  public BigDecimal get(int row) {
+    return isWide(row) ? new BigDecimal(wide[row], scale) : BigDecimal.valueOf(values[row], scale);
+  }
+}

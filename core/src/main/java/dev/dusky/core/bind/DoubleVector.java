@@ -1,0 +1,24 @@
+package dev.dusky.core.bind;
+
+/** Binary floating-point numbers. */
+public final class DoubleVector extends ColumnVector {
+
+  private double[] values = new double[0];
+
+  @Override
+  void reset(int rows) {
+    super.reset(rows);
+    if (values.length < rows) {
+      values = new double[room()];
+    }
+  }
+
+  void set(int row, double value) {
+    values[row] = value;
+  }
+
+  /** The row's value. */
+  public double get(int row) {
+    return values[row];
+  }
+}

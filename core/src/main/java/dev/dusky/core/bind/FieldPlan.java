@@ -1,0 +1,156 @@
+package dev.dusky.core.bind;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FieldSource;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.stream.Collectors;
+
+/** Which field of a record goes into which column of the feed, settled once for each file. */
+public final class FieldPlan {
+
+  private final int[] positions;
+  private final int expected;
+
+  private FieldPlan(int[] positions, int expected) {
+    this.positions = positions;
+    this.expected = expected;
+  }
+
+  /** The position of a column's field in the record, from 0. */
+  int position(int column) {
+    return positions[column];
+  }
+
+  /** How many fields a record should have. */
+  int expected() {
+    return expected;
+  }
+
+  /**
+   * Settles the plan for one file.
+   *
+   * @param names the file's own column names, or none if columns go by position
+   * @throws Failure of kind FILE if the file's columns are not those of the feed
+   */
+  public static FieldPlan of(Feed feed, String path, List<String> names) {
+    return names.isEmpty() ? byPosition(feed) : byName(feed, path, names);
+  }
+
+  private static FieldPlan byPosition(Feed feed) {
+    List<Integer> taken = new ArrayList<>();
+    for (String ignored : feed.ignore()) {
+      taken.add(Integer.parseInt(ignored));
+    }
+    for (FeedColumn column : feed.columns()) {
+      if (column.from() instanceof FieldSource.At at) {
+        taken.add(at.position());
+      }
+    }
+    int[] positions = new int[feed.columns().size()];
+    int next = 1;
+    for (int i = 0; i < positions.length; i++) {
+      if (feed.columns().get(i).from() instanceof FieldSource.At at) {
+        positions[i] = at.position() - 1;
+      } else {
+        while (taken.contains(next)) {
+          next++;
+        }
+        positions[i] = next++ - 1;
+      }
+    }
+    int expected = 0;
+    for (int position : positions) {
+      expected = Math.max(expected, position + 1);
+    }
+    for (String ignored : feed.ignore()) {
+      expected = Math.max(expected, Integer.parseInt(ignored));
+    }
+    return new FieldPlan(positions, expected);
+  }
+
+  private static FieldPlan byName(Feed feed, String path, List<String> names) {
+    int[] positions = new int[feed.columns().size()];
+    boolean[] used = new boolean[names.size()];
+    List<String> missing = new ArrayList<>();
+    for (int i = 0; i < positions.length; i++) {
+      FeedColumn column = feed.columns().get(i);
+      int at =
+          column.from() instanceof FieldSource.At position
+              ? position.position() - 1
+              : find(names, sourceName(column), path);
+      if (at < 0 || at >= names.size()) {
+        missing.add(column.from() instanceof FieldSource.At p ? p.toString() : sourceName(column));
+      } else {
+        positions[i] = at;
+        used[at] = true;
+      }
+    }
+    List<String> unknown = new ArrayList<>();
+    for (int i = 0; i < used.length; i++) {
+      if (!used[i] && !ignored(feed, names.get(i), i + 1)) {
+        unknown.add(names.get(i));
+      }
+    }
+    if (!missing.isEmpty()) {
+      throw lacking(feed, path, names, missing);
+    }
+    if (!unknown.isEmpty()) {
+      throw Failure.file(path + " has columns that feed " + feed.name() + " does not know")
+          .because(quoted(unknown))
+          .next("Add them to the feed's columns, or list them under ignore to leave them out");
+    }
+    return new FieldPlan(positions, names.size());
+  }
+
+  private static Failure lacking(Feed feed, String path, List<String> names, List<String> missing) {
+    if (missing.size() == feed.columns().size()) {
+      return Failure.file(path + " looks like a file of another feed than " + feed.name())
+          .because(
+              "none of the "
+                  + missing.size()
+                  + " columns expected is in its header, which reads "
+                  + quoted(names))
+          .next("Check the feed's files pattern, the layout's delimiter, and what was staged");
+    }
+    return Failure.file(path + " lacks columns that feed " + feed.name() + " needs")
+        .because(quoted(missing) + " not found in its header, which reads " + quoted(names))
+        .next("Ask the sender for the columns, or name the right ones with from: in the feed");
+  }
+
+  private static boolean ignored(Feed feed, String name, int position) {
+    return feed.ignore().stream()
+        .anyMatch(i -> i.equalsIgnoreCase(name) || i.equals(Integer.toString(position)));
+  }
+
+  private static String sourceName(FeedColumn column) {
+    return column.from() instanceof FieldSource.Named named ? named.name() : column.name();
+  }
+
+  private static int find(List<String> names, String wanted, String path) {
+    int exact = names.indexOf(wanted);
+    if (exact >= 0) {
+      if (names.lastIndexOf(wanted) != exact) {
+        throw Failure.file(path + " names column '" + wanted + "' twice in its header")
+            .because(
+                "it stands in fields " + (exact + 1) + " and " + (names.lastIndexOf(wanted) + 1))
+            .next("Say which one to take with from: and the field's position");
+      }
+      return exact;
+    }
+    for (int i = 0; i < names.size(); i++) {
+      if (names.get(i).equalsIgnoreCase(wanted)) {
+        return i;
+      }
+    }
+    return -1;
+  }
+
+  private static String quoted(List<String> names) {
+    String text =
+        names.stream().limit(20).map(n -> "'" + n + "'").collect(Collectors.joining(", "));
+    return names.size() > 20 ? text + " and " + (names.size() - 20) + " more" : text;
+  }
+}

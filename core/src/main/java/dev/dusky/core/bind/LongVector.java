@@ -1,0 +1,27 @@
+package dev.dusky.core.bind;
+
+/**
+ * Whole numbers, truth values (0 or 1), dates (days since 1970-01-01), times (microseconds of the
+ * day) and timestamps (microseconds since 1970-01-01).
+ */
+public final class LongVector extends ColumnVector {
+
+  private long[] values = new long[0];
+
+  @Override
+  void reset(int rows) {
+    super.reset(rows);
+    if (values.length < rows) {
+      values = new long[room()];
+    }
+  }
+
+  void set(int row, long value) {
+    values[row] = value;
+  }
+
+  /** The row's value. */
+  public long get(int row) {
+    return values[row];
+  }
+}

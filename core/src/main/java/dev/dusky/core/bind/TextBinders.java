@@ -1,0 +1,138 @@
+package dev.dusky.core.bind;
+
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.record.RecordBatch;
+import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.type.BinaryText;
+import dev.dusky.core.type.JsonText;
+import dev.dusky.core.type.TypeKind;
+import dev.dusky.core.type.Utf8;
+
+/** The binders of text, JSON and binary data. */
+final class TextBinders {
+
+  private TextBinders() {}
+
+  private static void badEncoding(ColumnBinder binder, BatchProblems problems, int r, int length) {
+    int at = -1 - length;
+    int value = binder.b[binder.start + at] & 0xff;
+    binder.reject(
+        problems,
+        r,
+        RejectCode.BAD_ENCODING,
+        value == 0
+            ? "has a NUL character at byte " + at
+            : "is not valid text at byte %d (0x%02X)".formatted(at, value));
+  }
+
+  static final class OfText extends ColumnBinder {
+    private final int most;
+    private final boolean padded;
+
+    OfText(Feed feed, FeedColumn column, int position) {
+      super(feed, column, position);
+      most = column.type().length() == 0 ? Integer.MAX_VALUE : column.type().length();
+      padded = column.type().kind() == TypeKind.CHAR;
+    }
+
+    @Override
+    ColumnVector newVector() {
+      return new BytesVector();
+    }
+
+    @Override
+    void bind(RecordBatch in, ColumnVector out, BatchProblems problems) {
+      BytesVector vector = (BytesVector) out;
+      for (int r = 0; r < in.records(); r++) {
+        if (locate(in, r, vector, problems)) {
+          while (padded && end > start && b[end - 1] == ' ') {
+            end--; // blanks at the end of a char value carry no meaning in SQL
+          }
+          int length = Utf8.length(b, start, end);
+          if (length < 0) {
+            badEncoding(this, problems, r, length);
+          } else if (length > most) {
+            reject(
+                problems,
+                r,
+                RejectCode.TEXT_TOO_LONG,
+                "has %,d characters, more than %s holds".formatted(length, column().type()));
+          } else {
+            vector.set(r, b, start, end);
+          }
+        }
+      }
+    }
+  }
+
+  static final class OfJson extends ColumnBinder {
+    private final JsonText text = new JsonText();
+
+    OfJson(Feed feed, FeedColumn column, int position) {
+      super(feed, column, position);
+    }
+
+    @Override
+    ColumnVector newVector() {
+      return new BytesVector();
+    }
+
+    @Override
+    void bind(RecordBatch in, ColumnVector out, BatchProblems problems) {
+      BytesVector vector = (BytesVector) out;
+      for (int r = 0; r < in.records(); r++) {
+        if (locate(in, r, vector, problems)) {
+          int length = Utf8.length(b, start, end);
+          String failure = length < 0 ? null : text.failure(b, start, end);
+          if (length < 0) {
+            badEncoding(this, problems, r, length);
+          } else if (failure != null) {
+            reject(problems, r, RejectCode.BAD_JSON, "is not JSON: " + failure);
+          } else {
+            vector.set(r, b, start, end);
+          }
+        }
+      }
+    }
+  }
+
+  static final class OfBinary extends ColumnBinder {
+    private final BinaryText text;
+    private final String notation;
+    private final int most;
+
+    OfBinary(Feed feed, FeedColumn column, int position) {
+      super(feed, column, position);
+      notation = column.pattern().orElse("hex");
+      text = notation.equals("base64") ? BinaryText.base64() : BinaryText.hex();
+      most = column.type().length() == 0 ? Integer.MAX_VALUE : column.type().length();
+    }
+
+    @Override
+    ColumnVector newVector() {
+      return new BytesVector();
+    }
+
+    @Override
+    void bind(RecordBatch in, ColumnVector out, BatchProblems problems) {
+      BytesVector vector = (BytesVector) out;
+      for (int r = 0; r < in.records(); r++) {
+        if (locate(in, r, vector, problems)) {
+          byte[] value = text.parse(b, start, end);
+          if (value == null) {
+            reject(problems, r, RejectCode.BAD_BINARY, "is not binary data in " + notation);
+          } else if (value.length > most) {
+            reject(
+                problems,
+                r,
+                RejectCode.TEXT_TOO_LONG,
+                "has %,d bytes, more than %s holds".formatted(value.length, column().type()));
+          } else {
+            vector.set(r, value, 0, value.length);
+          }
+        }
+      }
+    }
+  }
+}

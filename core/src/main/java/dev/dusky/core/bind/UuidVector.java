@@ -1,0 +1,39 @@
+package dev.dusky.core.bind;
+
+import java.util.UUID;
+
+/** UUIDs. */
+public final class UuidVector extends ColumnVector {
+
+  private long[] highs = new long[0];
+  private long[] lows = new long[0];
+
+  @Override
+  void reset(int rows) {
+    super.reset(rows);
+    if (highs.length < rows) {
+      highs = new long[room()];
+      lows = new long[room()];
+    }
+  }
+
+  void set(int row, long high, long low) {
+    highs[row] = high;
+    lows[row] = low;
+  }
+
+  /** The first 64 bits. */
+  public long high(int row) {
+    return highs[row];
+  }
+
+  /** The last 64 bits. */
+  public long low(int row) {
+    return lows[row];
+  }
+
+  /** The row's value. */
+  public UUID get(int row) {
+    return new UUID(highs[row], lows[row]);
+  }
+}

@@ -1,0 +1,133 @@
+package dev.dusky.core.bytes;
+
+import dev.dusky.core.failure.Failure;
+import java.io.BufferedInputStream;
+import java.io.EOFException;
+import java.io.IOException;
+import java.io.InputStream;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.HexFormat;
+
+/**
+ * A stored file's uncompressed bytes, counted, bounded and fingerprinted on the way. Read it to its
+ * end to get the whole fingerprint. Failures of the storage pass through as they are; a file whose
+ * compression is damaged or unfolds beyond the limits gives a {@link Failure} of kind FILE.
+ */
+public final class FileContent extends InputStream {
+
+  private static final int BUFFER = 64 << 10;
+
+  private final String path;
+  private final CountingStream stored;
+  private final InputStream content;
+  private final Compression compression;
+  private final ContentLimits limits;
+  private final MessageDigest digest;
+  private volatile long contentBytes;
+
+  /**
+   * Opens the content of one file.
+   *
+   * @param path how messages name the file
+   * @param storedBytes the bytes as they are stored
+   */
+  public FileContent(String path, InputStream storedBytes, ContentLimits limits)
+      throws IOException {
+    this.path = path;
+    this.limits = limits;
+    this.stored = new CountingStream(storedBytes);
+    BufferedInputStream buffered = new BufferedInputStream(stored, BUFFER);
+    buffered.mark(8);
+    byte[] head = buffered.readNBytes(4);
+    buffered.reset();
+    this.compression = Compression.recognise(head, head.length);
+    try {
+      this.content = compression.open(buffered);
+    } catch (IOException e) {
+      throw damaged(e);
+    }
+    try {
+      this.digest = MessageDigest.getInstance("SHA-256");
+    } catch (NoSuchAlgorithmException e) {
+      throw new IllegalStateException("every Java runtime has SHA-256", e);
+    }
+  }
+
+  @Override
+  public int read() throws IOException {
+    byte[] one = new byte[1];
+    return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
+  }
+
+  @Override
+  public int read(byte[] buffer, int offset, int length) throws IOException {
+    int read;
+    try {
+      read = content.read(buffer, offset, length);
+    } catch (IOException e) {
+      throw damaged(e);
+    }
+    if (read > 0) {
+      digest.update(buffer, offset, read);
+      count(read);
+    }
+    return read;
+  }
+
+  @SuppressWarnings("NonAtomicOperationOnVolatileField")
+  private void count(int bytes) {
+    contentBytes += bytes;
+    if (compression != Compression.PLAIN
+        && contentBytes > limits.freeBytes()
+        && contentBytes > stored.count() * limits.ratio()) {
+      throw Failure.file(path + " unfolds suspiciously")
+          .because(
+              "%,d stored bytes became more than %,d bytes, over the limit of %d to 1"
+                  .formatted(stored.count(), contentBytes, limits.ratio()))
+          .next("If the file is sound, raise limits: ratio in the configuration");
+    }
+  }
+
+  /** Turns an error of the decompressor into one about the file; storage errors pass. */
+  private IOException damaged(IOException e) {
+    if (compression == Compression.PLAIN || e instanceof StorageException) {
+      return e;
+    }
+    String why =
+        e instanceof EOFException
+            ? "the gzip data ends too early, after %,d stored bytes (%,d uncompressed)"
+                .formatted(stored.count(), contentBytes)
+            : "the gzip data is damaged near stored byte %,d: %s"
+                .formatted(stored.count(), e.getMessage());
+    throw Failure.file(path + " is cut or damaged")
+        .because(why)
+        .next("Nothing of it was loaded. Stage the file again, then load again")
+        .from(e);
+  }
+
+  /** The compression recognised. */
+  public Compression compression() {
+    return compression;
+  }
+
+  /** Bytes taken from storage so far; may be called from another thread. */
+  public long storedBytes() {
+    return stored.count();
+  }
+
+  /** Uncompressed bytes given so far; may be called from another thread. */
+  public long contentBytes() {
+    return contentBytes;
+  }
+
+  /** SHA-256 of all uncompressed bytes, in hexadecimal. Call once, after the end was reached. */
+  public String fingerprint() {
+    return HexFormat.of().formatHex(digest.digest());
+  }
+
+  @Override
+  public void close() throws IOException {
+    stored.close();
+  }
+}

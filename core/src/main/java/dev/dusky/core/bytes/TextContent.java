@@ -1,0 +1,97 @@
+package dev.dusky.core.bytes;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.layout.Encoding;
+import java.io.BufferedInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+
+/**
+ * A text file's bytes as UTF-8: a byte order mark is recognised and removed, binary files are
+ * refused by their first bytes.
+ *
+ * @param utf8 the text
+ * @param transcoding the way back to the file's bytes
+ * @param markLength the length of the byte order mark
+ */
+public record TextContent(InputStream utf8, Transcoding transcoding, int markLength) {
+
+  private static final int LOOK = 4096;
+
+  private static final String[][] MAGIC = {
+    {"PAR1", "a Parquet file"},
+    {"Obj\u0001", "an Avro file"},
+    {"ORC", "an ORC file"},
+    {"PK\u0003\u0004", "a zip archive or workbook"},
+    {"%PDF", "a PDF document"},
+    {"\u0089PNG", "a PNG picture"},
+    {"BZh", "bzip2-compressed data"},
+    {"\u00fd7zXZ", "xz-compressed data"},
+    {"(\u00b5/\u00fd", "zstd-compressed data"},
+  };
+
+  /** Looks at the first bytes and opens the text, or fails if it is none. */
+  public static TextContent open(String path, InputStream content, Encoding declared)
+      throws IOException {
+    BufferedInputStream in = new BufferedInputStream(content, 64 << 10);
+    in.mark(LOOK);
+    byte[] head = in.readNBytes(LOOK);
+    in.reset();
+    Encoding encoding = declared;
+    int mark = 0;
+    if (starts(head, 0xef, 0xbb, 0xbf)) {
+      encoding = Encoding.UTF_8;
+      mark = 3;
+    } else if (starts(head, 0xff, 0xfe)) {
+      encoding = Encoding.UTF_16LE;
+      mark = 2;
+    } else if (starts(head, 0xfe, 0xff)) {
+      encoding = Encoding.UTF_16BE;
+      mark = 2;
+    }
+    boolean wide = encoding.name().startsWith("UTF_16");
+    refuseBinary(path, head, wide);
+    in.skipNBytes(mark);
+    Transcoding transcoding = Transcoding.of(encoding);
+    return new TextContent(transcoding.decode(in), transcoding, mark);
+  }
+
+  private static void refuseBinary(String path, byte[] head, boolean wide) {
+    for (String[] magic : MAGIC) {
+      if (startsWith(head, magic[0])) {
+        throw Failure.file(path + " is not delimited text")
+            .because("its first bytes are those of " + magic[1])
+            .next("Check which file was staged, or give the feed a layout of that kind");
+      }
+    }
+    for (int i = 0; !wide && i < head.length; i++) {
+      if (head[i] == 0) {
+        boolean perhapsWide = head.length > 3 && (head[0] == 0) != (head[1] == 0);
+        throw Failure.file(path + " is not text in the declared encoding")
+            .because("byte " + i + " is NUL, which text does not have")
+            .next(
+                perhapsWide
+                    ? "It looks like UTF-16 without a byte order mark: set encoding: utf-16"
+                        + (head[0] == 0 ? "be" : "le")
+                        + " in the layout"
+                    : "It is probably a binary file: check which file was staged");
+      }
+    }
+  }
+
+  private static boolean starts(byte[] head, int... values) {
+    if (head.length < values.length) {
+      return false;
+    }
+    for (int i = 0; i < values.length; i++) {
+      if ((head[i] & 0xff) != values[i]) {
+        return false;
+      }
+    }
+    return true;
+  }
+
+  private static boolean startsWith(byte[] head, String magic) {
+    return starts(head, magic.chars().toArray());
+  }
+}

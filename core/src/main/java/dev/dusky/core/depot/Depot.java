@@ -1,0 +1,60 @@
+package dev.dusky.core.depot;
+
+import dev.dusky.core.failure.Failure;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Path;
+import java.util.Iterator;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.LongConsumer;
+
+/**
+ * A named place in object storage, or a directory. All methods may be called from several threads;
+ * all throw a {@link Failure} of kind DEPOT that says which right or place is at fault.
+ */
+public interface Depot extends AutoCloseable {
+
+  /** The name under which the configuration declares it. */
+  String name();
+
+  /** Where it is, for people. */
+  String place();
+
+  /**
+   * Lists the files whose path starts with the prefix, in the order of their paths' bytes. Pages
+   * are fetched as the iterator goes; nothing but the current page is held.
+   */
+  Iterator<StagedFile> list(String prefix);
+
+  /** Looks at one file. */
+  Optional<StagedFile> look(String path);
+
+  /**
+   * Opens a file's stored bytes. A broken connection is taken up again in the middle; if the file
+   * has changed since it was listed, reading fails rather than mixing the two.
+   *
+   * @throws IOException never for reasons of the depot; those are {@link Failure}s, or {@link
+   *     dev.dusky.core.bytes.StorageException}s once the stream is open
+   */
+  InputStream open(StagedFile file) throws IOException;
+
+  /**
+   * Stores a local file, verified by checksum, whole or not at all.
+   *
+   * @param sent called with each number of bytes sent
+   */
+  StagedFile put(String path, Path local, LongConsumer sent);
+
+  /** Whether the stored file's content is that of the local one. */
+  boolean same(StagedFile staged, Path local);
+
+  /** Removes a file. */
+  void remove(String path);
+
+  /** The rights to try, one by one, in the order in which one needs the other. */
+  List<ProbeStep> probe();
+
+  @Override
+  void close();
+}

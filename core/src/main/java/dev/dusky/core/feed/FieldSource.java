@@ -1,0 +1,29 @@
+package dev.dusky.core.feed;
+
+/** Where in a record a column's value stands. */
+public sealed interface FieldSource {
+
+  /** In the field under this header name. */
+  record Named(String name) implements FieldSource {
+    @Override
+    public String toString() {
+      return name;
+    }
+  }
+
+  /** In the field at this position, from 1. */
+  record At(int position) implements FieldSource {
+    @Override
+    public String toString() {
+      return "field " + position;
+    }
+  }
+
+  /** In the next field that no other column names. */
+  record Next() implements FieldSource {
+    @Override
+    public String toString() {
+      return "the next field";
+    }
+  }
+}

@@ -1,0 +1,40 @@
+package dev.dusky.core.ledger;
+
+import dev.dusky.core.reject.RejectSpool;
+import dev.dusky.core.warehouse.RowWriter;
+import java.util.Optional;
+
+/**
+ * The right to deal with one file, held as a row lock in the warehouse for as long as its
+ * connection lives. It carries the one transaction in which the file's rows and its ledger entry
+ * commit together. Closing it without {@link #settle} undoes everything.
+ */
+public interface FileClaim extends AutoCloseable {
+
+  /** The file's number in the ledger. */
+  long fileId();
+
+  /** Starts writing rows into the landing table, in this claim's transaction. */
+  RowWriter writer();
+
+  /** A posted file of the same feed with this content. */
+  Optional<FileEntry> twinOf(String fingerprint);
+
+  /**
+   * Undoes the rows written so far but keeps hold of the file, so that a refusal can be recorded.
+   *
+   * @return false if another load has dealt with the file in between
+   */
+  boolean undoRows();
+
+  /**
+   * Writes outcome and rejects into the ledger and commits, rows included.
+   *
+   * @throws IllegalStateException if the file may not take that state
+   */
+  void settle(FileOutcome outcome, RejectSpool rejects);
+
+  /** Rolls back what was not settled and lets go of the file. */
+  @Override
+  void close();
+}

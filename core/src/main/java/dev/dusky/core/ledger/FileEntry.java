@@ -1,0 +1,21 @@
+package dev.dusky.core.ledger;
+
+import java.util.Optional;
+
+/**
+ * A file as the ledger knows it.
+ *
+ * @param fileId its number
+ * @param path its path in the depot
+ * @param version size and mark at that time
+ * @param state where it stands
+ * @param loadId the load that last dealt with it
+ * @param message what that load had to say of it
+ */
+public record FileEntry(
+    long fileId,
+    String path,
+    String version,
+    FileState state,
+    Optional<Long> loadId,
+    Optional<String> message) {}

@@ -1,0 +1,27 @@
+package dev.dusky.core.ledger;
+
+import dev.dusky.core.tally.Tally;
+import java.time.Duration;
+import java.util.Optional;
+
+/**
+ * What became of a file in a load.
+ *
+ * @param state its new state
+ * @param tally its account
+ * @param storedBytes bytes taken from the depot
+ * @param contentBytes bytes after decompression
+ * @param fingerprint SHA-256 of the uncompressed bytes, if it was read to the end
+ * @param elapsed how long it took
+ * @param twinOf the posted file with the same content
+ * @param message what people should know, or an empty string
+ */
+public record FileOutcome(
+    FileState state,
+    Tally tally,
+    long storedBytes,
+    long contentBytes,
+    Optional<String> fingerprint,
+    Duration elapsed,
+    Optional<FileEntry> twinOf,
+    String message) {}

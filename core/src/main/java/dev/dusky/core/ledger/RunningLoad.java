@@ -1,0 +1,21 @@
+package dev.dusky.core.ledger;
+
+import dev.dusky.core.depot.StagedFile;
+import java.util.Optional;
+
+/** A load at work. Its row is locked in the warehouse while its process lives. */
+public interface RunningLoad extends AutoCloseable {
+
+  /** The load's number. */
+  long id();
+
+  /** Takes hold of a file, or gives nothing if another load holds or has settled it. */
+  Optional<FileClaim> claim(StagedFile file);
+
+  /** Writes down how the load ended. */
+  void finish(LoadState state, String message);
+
+  /** Lets go of the load; one that was not finished counts as interrupted. */
+  @Override
+  void close();
+}

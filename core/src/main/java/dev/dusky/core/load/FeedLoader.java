@@ -1,0 +1,153 @@
+package dev.dusky.core.load;
+
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.ledger.LoadState;
+import dev.dusky.core.ledger.RunningLoad;
+import dev.dusky.core.tally.Tally;
+import dev.dusky.core.warehouse.TableFit;
+import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.warehouse.Warehouse;
+import java.time.Duration;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.BooleanSupplier;
+
+/** Loads a feed's waiting files, one after the other, each in a transaction of its own. */
+public final class FeedLoader {
+
+  private final Warehouse warehouse;
+  private final Depot depot;
+  private final Feed feed;
+  private final LoadListener listener;
+  private final BooleanSupplier stopped;
+  private final Map<FileState, Integer> counts = new EnumMap<>(FileState.class);
+  private long before;
+  private long claimed;
+  private Tally tally = Tally.NONE;
+  private Tally refused = Tally.NONE;
+
+  /**
+   * A loader for one run.
+   *
+   * @param stopped asked between batches; once it says true the load ends as interrupted
+   */
+  public FeedLoader(
+      Warehouse warehouse, Depot depot, Feed feed, LoadListener listener, BooleanSupplier stopped) {
+    this.warehouse = warehouse;
+    this.depot = depot;
+    this.feed = feed;
+    this.listener = listener;
+    this.stopped = stopped;
+  }
+
+  /** Loads all files that are waiting now. The ledger must be prepared. */
+  public LoadResult run(LoadStart start) {
+    long startNanos = System.nanoTime();
+    TableShape table = table();
+    FileStates states = new FileStates(warehouse.ledger(), depot, feed);
+    RunningLoad load = null;
+    try {
+      while (states.hasNext()) {
+        KnownFile known = states.next();
+        if (known.done()) {
+          before++;
+          continue;
+        }
+        if (load == null) {
+          load = warehouse.ledger().begin(start, feed, table);
+          listener.begun(load.id());
+        }
+        add(deal(load, known));
+      }
+      if (load != null) {
+        load.finish(LoadState.DONE, "");
+      }
+    } catch (Failure failure) {
+      if (load != null) {
+        finishAfter(load, failure);
+      }
+      throw failure;
+    } finally {
+      if (load != null) {
+        load.close();
+      }
+    }
+    Duration elapsed = Duration.ofNanos(System.nanoTime() - startNanos);
+    long id = load == null ? 0 : load.id();
+    return new LoadResult(
+        feed.name(), id, Map.copyOf(counts), before, claimed, tally, refused, elapsed);
+  }
+
+  private static void finishAfter(RunningLoad load, Failure failure) {
+    LoadState state =
+        failure.kind() == Failure.Kind.INTERRUPTED ? LoadState.INTERRUPTED : LoadState.FAILED;
+    try {
+      load.finish(state, failure.getMessage());
+    } catch (Failure again) {
+      // The warehouse itself is gone: the load is marked as interrupted at the next start.
+      failure.addSuppressed(again);
+    }
+  }
+
+  private FileResult deal(RunningLoad load, KnownFile known) {
+    StagedFile file = known.file();
+    Optional<FileClaim> held = load.claim(file);
+    if (held.isEmpty()) {
+      return new FileResult(
+          file, FileState.WAITING, Tally.NONE, Duration.ZERO, "claimed by another load", 0);
+    }
+    try (FileClaim claim = held.get()) {
+      if (known.postedBefore().isPresent()) {
+        return new Revision(file, known.postedBefore().get()).halt(claim);
+      }
+      listener.started(file);
+      return new FileLoad(feed, depot, file, claim, listener, stopped).run();
+    }
+  }
+
+  private void add(FileResult result) {
+    if (result.state() == FileState.WAITING) {
+      claimed++;
+    } else {
+      counts.merge(result.state(), 1, Integer::sum);
+    }
+    if (result.state() == FileState.REFUSED) {
+      refused = refused.plus(result.tally());
+    } else {
+      tally = tally.plus(result.tally());
+    }
+    listener.finished(result);
+  }
+
+  /** The landing table, checked or made. */
+  private TableShape table() {
+    Optional<TableShape> existing = warehouse.shape(feed.into());
+    if (existing.isEmpty() && feed.create()) {
+      warehouse.create(feed.into(), feed.columns());
+      existing = warehouse.shape(feed.into());
+    }
+    TableShape table =
+        existing.orElseThrow(
+            () ->
+                Failure.warehouse(
+                        "Table %s of feed %s does not exist".formatted(feed.into(), feed.name()))
+                    .next(
+                        "Set create: true in the feed, or make it with:\n"
+                            + warehouse.createStatement(feed.into(), feed.columns())));
+    List<String> problems = TableFit.problems(feed, table);
+    if (!problems.isEmpty()) {
+      throw Failure.warehouse("Table %s does not fit feed %s".formatted(feed.into(), feed.name()))
+          .because(String.join("; ", problems))
+          .next("Change the table or the feed's columns; no file was read");
+    }
+    return table;
+  }
+}

@@ -1,0 +1,24 @@
+package dev.dusky.core.load;
+
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.tally.Tally;
+import java.time.Duration;
+
+/**
+ * What a load did with a file.
+ *
+ * @param file the file
+ * @param state its state now
+ * @param tally its account in this load
+ * @param elapsed how long it took
+ * @param message what people should know of it, or an empty string
+ * @param rejectsKept how many of its rejects the ledger has in full
+ */
+public record FileResult(
+    StagedFile file,
+    FileState state,
+    Tally tally,
+    Duration elapsed,
+    String message,
+    long rejectsKept) {}

@@ -1,0 +1,24 @@
+package dev.dusky.core.load;
+
+import dev.dusky.core.depot.StagedFile;
+
+/** Told how a load goes on, from the thread that runs it. */
+public interface LoadListener {
+
+  /** A load has begun. */
+  default void begun(long loadId) {}
+
+  /** A file is being read. */
+  default void started(StagedFile file) {}
+
+  /**
+   * Some more of the current file is done.
+   *
+   * @param rows records read of it so far
+   * @param storedBytes bytes taken of it from the depot so far
+   */
+  default void progress(StagedFile file, long rows, long storedBytes) {}
+
+  /** A file is settled, or was passed over for a reason worth telling. */
+  default void finished(FileResult result) {}
+}

@@ -1,0 +1,39 @@
+package dev.dusky.core.load;
+
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.tally.Tally;
+import java.time.Duration;
+import java.util.Map;
+
+/**
+ * A load as a whole.
+ *
+ * @param feed the feed
+ * @param loadId its number, or 0 if there was nothing to do and none was opened
+ * @param files how many files it brought into each state
+ * @param before how many files were settled before and left alone
+ * @param claimed how many files another load holds
+ * @param tally the sum over posted files and twins, which balances
+ * @param refused the sum over refused files, which is outside the books
+ * @param elapsed how long it took
+ */
+public record LoadResult(
+    String feed,
+    long loadId,
+    Map<FileState, Integer> files,
+    long before,
+    long claimed,
+    Tally tally,
+    Tally refused,
+    Duration elapsed) {
+
+  /** How many files came into this state. */
+  public int count(FileState state) {
+    return files.getOrDefault(state, 0);
+  }
+
+  /** Whether every file could be dealt with. */
+  public boolean clean() {
+    return count(FileState.REFUSED) == 0 && count(FileState.REVISED) == 0;
+  }
+}

@@ -1,0 +1,21 @@
+package dev.dusky.core.record;
+
+import java.io.IOException;
+import java.util.List;
+
+/** Reads a file's records batch by batch. Not safe for use by several threads. */
+public interface RecordReader extends AutoCloseable {
+
+  /** The column names that the file itself gives, in file order; empty if it gives none. */
+  List<String> names();
+
+  /**
+   * Fills the batch with the next records.
+   *
+   * @return false when there are no more; the batch is empty then
+   */
+  boolean read(RecordBatch batch) throws IOException;
+
+  @Override
+  void close() throws IOException;
+}

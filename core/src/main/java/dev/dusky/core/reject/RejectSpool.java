@@ -1,0 +1,115 @@
+package dev.dusky.core.reject;
+
+import java.io.BufferedInputStream;
+import java.io.BufferedOutputStream;
+import java.io.DataInputStream;
+import java.io.DataOutputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.function.Consumer;
+
+/**
+ * Keeps a file's rejects until its fate is settled. They wait in a temporary file, made with the
+ * first reject, so that memory stays small whatever their number and size.
+ */
+public final class RejectSpool implements AutoCloseable {
+
+  private Path file;
+  private DataOutputStream out;
+  private long count;
+
+  /** Adds a reject. */
+  public void add(Reject reject) {
+    try {
+      if (out == null) {
+        file = Files.createTempFile("dusky-rejects-", ".tmp");
+        out = new DataOutputStream(new BufferedOutputStream(Files.newOutputStream(file)));
+      }
+      out.writeLong(reject.recordNumber());
+      out.writeLong(reject.line());
+      out.writeLong(reject.byteOffset());
+      bytes(reject.raw());
+      out.writeBoolean(reject.rawCut());
+      out.writeInt(reject.problems().size());
+      for (Problem problem : reject.problems()) {
+        out.writeByte(problem.code().ordinal());
+        text(problem.column());
+        text(problem.value());
+        text(problem.message());
+      }
+      count++;
+    } catch (IOException e) {
+      throw new UncheckedIOException("cannot keep rejects in a temporary file", e);
+    }
+  }
+
+  private void bytes(byte[] value) throws IOException {
+    out.writeInt(value.length);
+    out.write(value);
+  }
+
+  private void text(String value) throws IOException {
+    bytes(value.getBytes(StandardCharsets.UTF_8));
+  }
+
+  /** How many rejects are kept. */
+  public long count() {
+    return count;
+  }
+
+  /** Gives all rejects in the order in which they came; may be called again. */
+  public void forEach(Consumer<Reject> taker) {
+    if (out == null) {
+      return;
+    }
+    try {
+      out.flush();
+      try (DataInputStream in =
+          new DataInputStream(new BufferedInputStream(Files.newInputStream(file)))) {
+        for (long i = 0; i < count; i++) {
+          taker.accept(read(in));
+        }
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException("cannot read back rejects from a temporary file", e);
+    }
+  }
+
+  private static Reject read(DataInputStream in) throws IOException {
+    long recordNumber = in.readLong();
+    long line = in.readLong();
+    long byteOffset = in.readLong();
+    byte[] raw = in.readNBytes(in.readInt());
+    boolean cut = in.readBoolean();
+    int problems = in.readInt();
+    List<Problem> list = new ArrayList<>(problems);
+    for (int i = 0; i < problems; i++) {
+      list.add(
+          new Problem(
+              RejectCode.values()[in.readByte()], readText(in), readText(in), readText(in)));
+    }
+    return new Reject(recordNumber, line, byteOffset, raw, cut, list);
+  }
+
+  private static String readText(DataInputStream in) throws IOException {
+    return new String(in.readNBytes(in.readInt()), StandardCharsets.UTF_8);
+  }
+
+  @Override
+  public void close() {
+    if (out == null) {
+      return;
+    }
+    try {
+      out.close();
+      Files.deleteIfExists(file);
+    } catch (IOException e) {
+      throw new UncheckedIOException("cannot remove the temporary file " + file, e);
+    }
+  }
+}

@@ -1,0 +1,2 @@
+/** Records that could not be loaded: what was wrong, where, and the raw bytes, kept exactly. */
+package dev.dusky.core.reject;

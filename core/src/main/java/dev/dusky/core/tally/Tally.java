@@ -1,0 +1,44 @@
+package dev.dusky.core.tally;
+
+/**
+ * The account of a file or a load in rows. It balances when {@code read = loaded + duplicate +
+ * rejected + filtered}; rows of a refused file that had no fault of their own are {@code withheld}
+ * and stay outside the books until the file is posted.
+ */
+public record Tally(
+    long read, long loaded, long duplicate, long rejected, long filtered, long withheld) {
+
+  /** Nothing read, nothing loaded. */
+  public static final Tally NONE = new Tally(0, 0, 0, 0, 0, 0);
+
+  /** The tally of a posted file. */
+  public static Tally posted(long read, long loaded, long rejected) {
+    return new Tally(read, loaded, 0, rejected, 0, 0);
+  }
+
+  /** The tally of a file all of whose rows are in the table already. */
+  public static Tally twin(long read) {
+    return new Tally(read, 0, read, 0, 0, 0);
+  }
+
+  /** The tally of a refused file: nothing loaded, the faultless rows withheld. */
+  public static Tally refused(long read, long rejected) {
+    return new Tally(read, 0, 0, rejected, 0, read - rejected);
+  }
+
+  /** Whether every row read is accounted for. */
+  public boolean balanced() {
+    return read == loaded + duplicate + rejected + filtered + withheld;
+  }
+
+  /** Both accounts together. */
+  public Tally plus(Tally other) {
+    return new Tally(
+        read + other.read,
+        loaded + other.loaded,
+        duplicate + other.duplicate,
+        rejected + other.rejected,
+        filtered + other.filtered,
+        withheld + other.withheld);
+  }
+}

@@ -1,0 +1,102 @@
+package dev.dusky.core.type;
+
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/**
+ * A SQL type with its size.
+ *
+ * @param kind what it is
+ * @param length characters of char and varchar, bytes of varbinary; 0 for unlimited
+ * @param precision digits of decimal, else 0
+ * @param scale decimals of decimal, else 0
+ */
+public record SqlType(TypeKind kind, int length, int precision, int scale) {
+
+  /** The most digits a decimal may have. */
+  public static final int MOST_DIGITS = 1000;
+
+  private static final Pattern FORM =
+      Pattern.compile("([a-z0-9 ]+?)\\s*(?:\\(\\s*(\\d{1,9})\\s*(?:,\\s*(\\d{1,4})\\s*)?\\))?");
+
+  private static final Map<String, TypeKind> NAMES =
+      Map.ofEntries(
+          Map.entry("boolean", TypeKind.BOOLEAN),
+          Map.entry("smallint", TypeKind.SMALLINT),
+          Map.entry("integer", TypeKind.INTEGER),
+          Map.entry("int", TypeKind.INTEGER),
+          Map.entry("bigint", TypeKind.BIGINT),
+          Map.entry("decimal", TypeKind.DECIMAL),
+          Map.entry("numeric", TypeKind.DECIMAL),
+          Map.entry("real", TypeKind.REAL),
+          Map.entry("double precision", TypeKind.DOUBLE),
+          Map.entry("char", TypeKind.CHAR),
+          Map.entry("character", TypeKind.CHAR),
+          Map.entry("varchar", TypeKind.VARCHAR),
+          Map.entry("character varying", TypeKind.VARCHAR),
+          Map.entry("text", TypeKind.TEXT),
+          Map.entry("date", TypeKind.DATE),
+          Map.entry("time", TypeKind.TIME),
+          Map.entry("timestamp", TypeKind.TIMESTAMP),
+          Map.entry("timestamp without time zone", TypeKind.TIMESTAMP),
+          Map.entry("timestamp with time zone", TypeKind.TIMESTAMP_TZ),
+          Map.entry("uuid", TypeKind.UUID),
+          Map.entry("json", TypeKind.JSON),
+          Map.entry("varbinary", TypeKind.BINARY),
+          Map.entry("bytea", TypeKind.BINARY));
+
+  /** A type without size. */
+  public static SqlType of(TypeKind kind) {
+    return new SqlType(kind, 0, 0, 0);
+  }
+
+  /** A text or binary type with a length. */
+  public static SqlType of(TypeKind kind, int length) {
+    return new SqlType(kind, length, 0, 0);
+  }
+
+  /** A decimal type. */
+  public static SqlType decimal(int precision, int scale) {
+    return new SqlType(TypeKind.DECIMAL, 0, precision, scale);
+  }
+
+  /** Reads a type as SQL writes it; empty if it is none, or its size is missing or impossible. */
+  public static Optional<SqlType> parse(String text) {
+    Matcher form = FORM.matcher(text.strip().toLowerCase(Locale.ROOT).replaceAll("\\s+", " "));
+    if (!form.matches()) {
+      return Optional.empty();
+    }
+    TypeKind kind = NAMES.get(form.group(1));
+    if (kind == null) {
+      return Optional.empty();
+    }
+    int first = form.group(2) == null ? -1 : Integer.parseInt(form.group(2));
+    int second = form.group(3) == null ? -1 : Integer.parseInt(form.group(3));
+    return switch (kind) {
+      case DECIMAL -> {
+        int scale = Math.max(second, 0);
+        yield first >= 1 && first <= MOST_DIGITS && scale <= first
+            ? Optional.of(decimal(first, scale))
+            : Optional.empty();
+      }
+      case CHAR ->
+          second < 0 && first != 0 ? Optional.of(of(kind, Math.max(first, 1))) : Optional.empty();
+      case VARCHAR, BINARY ->
+          second < 0 && first != 0 ? Optional.of(of(kind, Math.max(first, 0))) : Optional.empty();
+      default -> first < 0 ? Optional.of(of(kind)) : Optional.empty();
+    };
+  }
+
+  /** The type as SQL writes it. */
+  @Override
+  public String toString() {
+    return switch (kind) {
+      case DECIMAL -> "decimal(" + precision + "," + scale + ")";
+      case CHAR, VARCHAR, BINARY -> length == 0 ? kind.sql() : kind.sql() + "(" + length + ")";
+      default -> kind.sql();
+    };
+  }
+}

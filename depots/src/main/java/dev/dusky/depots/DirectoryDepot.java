@@ -1,0 +1,215 @@
+package dev.dusky.depots;
+
+import dev.dusky.core.bytes.StorageException;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.ProbeStep;
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.failure.Failure;
+import java.io.FilterInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.nio.file.AccessDeniedException;
+import java.nio.file.Files;
+import java.nio.file.LinkOption;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.attribute.BasicFileAttributes;
+import java.util.Iterator;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.LongConsumer;
+
+/** A directory as a depot. Hidden files and unfinished ones are not seen. */
+final class DirectoryDepot implements Depot {
+
+  static final String UNFINISHED = ".dusky-part";
+
+  private final String name;
+  private final Path root;
+
+  DirectoryDepot(String name, Path root) {
+    this.name = name;
+    this.root = root.toAbsolutePath();
+  }
+
+  @Override
+  public String name() {
+    return name;
+  }
+
+  @Override
+  public String place() {
+    return root.toString();
+  }
+
+  @Override
+  public Iterator<StagedFile> list(String prefix) {
+    if (!Files.isDirectory(root)) {
+      throw noDirectory();
+    }
+    return new DirectoryListing(root, prefix, this::failure);
+  }
+
+  private Failure noDirectory() {
+    return Failure.depot("Depot " + name + " is not there")
+        .because(root + " is not a directory")
+        .next("Make the directory, or correct at: in the configuration");
+  }
+
+  private Failure failure(String doing, IOException e) {
+    String why =
+        e instanceof AccessDeniedException
+            ? "the right is missing"
+            : e instanceof NoSuchFileException
+                ? "it does not exist"
+                : String.valueOf(e.getMessage());
+    return Failure.depot(doing + " in depot " + name + " failed")
+        .because(why)
+        .next("Check the directory " + root + " and its rights")
+        .from(e);
+  }
+
+  static StagedFile staged(String path, BasicFileAttributes attributes) {
+    return new StagedFile(
+        path,
+        attributes.size(),
+        attributes.lastModifiedTime().toInstant().toString(),
+        attributes.lastModifiedTime().toInstant());
+  }
+
+  private Path resolve(String path) {
+    Path resolved = root.resolve(path).normalize();
+    if (!resolved.startsWith(root) || resolved.equals(root)) {
+      throw Failure.depot("'" + path + "' is not a path inside depot " + name);
+    }
+    return resolved;
+  }
+
+  @Override
+  public Optional<StagedFile> look(String path) {
+    Path file = resolve(path);
+    try {
+      return Files.isRegularFile(file)
+          ? Optional.of(staged(path, Files.readAttributes(file, BasicFileAttributes.class)))
+          : Optional.empty();
+    } catch (IOException e) {
+      throw failure("Looking at " + path, e);
+    }
+  }
+
+  @Override
+  public InputStream open(StagedFile file) {
+    try {
+      InputStream in = Files.newInputStream(resolve(file.path()));
+      Optional<StagedFile> now = look(file.path());
+      if (now.isEmpty() || !now.get().version().equals(file.version())) {
+        in.close();
+        throw Failure.depot(file.path() + " changed in depot " + name + " since it was listed")
+            .next("Nothing of it was loaded. Load again");
+      }
+      return new UnchangedStream(in, file);
+    } catch (IOException e) {
+      throw failure("Reading " + file.path(), e);
+    }
+  }
+
+  /** Gives storage errors their own type and notices at the end if the file changed meanwhile. */
+  private final class UnchangedStream extends FilterInputStream {
+    private final StagedFile file;
+
+    UnchangedStream(InputStream in, StagedFile file) {
+      super(in);
+      this.file = file;
+    }
+
+    @Override
+    public int read() throws IOException {
+      byte[] one = new byte[1];
+      return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
+    }
+
+    @Override
+    public int read(byte[] buffer, int offset, int length) throws IOException {
+      int read;
+      try {
+        read = in.read(buffer, offset, length);
+      } catch (IOException e) {
+        throw new StorageException("reading " + file.path() + ": " + e.getMessage(), e);
+      }
+      if (read < 0
+          && !look(file.path()).map(StagedFile::version).equals(Optional.of(file.version()))) {
+        throw Failure.depot(file.path() + " changed in depot " + name + " while it was read")
+            .next("Nothing of it was loaded. Load again");
+      }
+      return read;
+    }
+  }
+
+  @Override
+  public StagedFile put(String path, Path local, LongConsumer sent) {
+    Path target = resolve(path);
+    Path part = target.resolveSibling(target.getFileName() + UNFINISHED);
+    try {
+      Files.createDirectories(target.getParent());
+      try (InputStream in = Files.newInputStream(local);
+          OutputStream out = Files.newOutputStream(part)) {
+        byte[] buffer = new byte[256 << 10];
+        for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
+          out.write(buffer, 0, n);
+          sent.accept(n);
+        }
+      }
+      if (Files.mismatch(part, local) >= 0) {
+        throw Failure.depot("Staging " + local + " in depot " + name + " failed")
+            .because("what was written differs from what was read")
+            .next("The file may have changed meanwhile; stage it again");
+      }
+      Files.move(part, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+      return look(path).orElseThrow();
+    } catch (IOException e) {
+      throw failure("Staging " + path, e);
+    }
+  }
+
+  @Override
+  public boolean same(StagedFile staged, Path local) {
+    try {
+      return Files.size(local) == staged.size()
+          && Files.mismatch(resolve(staged.path()), local) < 0;
+    } catch (IOException e) {
+      throw failure("Comparing " + staged.path(), e);
+    }
+  }
+
+  @Override
+  public void remove(String path) {
+    try {
+      Files.deleteIfExists(resolve(path));
+    } catch (IOException e) {
+      throw failure("Removing " + path, e);
+    }
+  }
+
+  @Override
+  public List<ProbeStep> probe() {
+    return List.of(
+        new ProbeStep("resolve", this::probeResolve),
+        new ProbeStep("list", () -> ProbeSteps.list(this)),
+        new ProbeStep("read", () -> ProbeSteps.read(this)),
+        new ProbeStep("write", () -> ProbeSteps.write(this)));
+  }
+
+  private String probeResolve() {
+    if (!Files.isDirectory(root, LinkOption.NOFOLLOW_LINKS) && !Files.isDirectory(root)) {
+      throw noDirectory();
+    }
+    return root + " is a directory";
+  }
+
+  @Override
+  public void close() {
+    // Nothing is held open.
+  }
+}

@@ -1,0 +1,57 @@
+package dev.dusky.depots;
+
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.failure.Failure;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Iterator;
+import java.util.UUID;
+
+/** The rights that every depot tries in the same way. */
+final class ProbeSteps {
+
+  private ProbeSteps() {}
+
+  static String list(Depot depot) {
+    Iterator<StagedFile> files = depot.list("");
+    return files.hasNext() ? "first file is " + files.next().path() : "no files yet";
+  }
+
+  static String read(Depot depot) {
+    Iterator<StagedFile> files = depot.list("");
+    if (!files.hasNext()) {
+      return "no file to try it on";
+    }
+    StagedFile file = files.next();
+    try (InputStream in = depot.open(file)) {
+      in.read();
+      return "first byte of " + file.path() + " read";
+    } catch (IOException e) {
+      throw Failure.depot("Reading " + file.path() + " failed")
+          .because(String.valueOf(e.getMessage()))
+          .from(e);
+    }
+  }
+
+  static String write(Depot depot) {
+    String path = "dusky-probe-" + UUID.randomUUID();
+    try {
+      Path local = Files.createTempFile("dusky-probe-", ".tmp");
+      try {
+        Files.writeString(local, "written by dusky probe; may be removed\n");
+        depot.put(path, local, sent -> {});
+      } finally {
+        Files.delete(local);
+      }
+    } catch (IOException e) {
+      throw Failure.depot("A temporary file could not be made")
+          .because(String.valueOf(e.getMessage()))
+          .from(e);
+    }
+    depot.remove(path);
+    return "a small file put and removed again";
+  }
+}

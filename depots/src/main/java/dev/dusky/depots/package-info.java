@@ -1,0 +1,2 @@
+/** The depots: a directory, and object storage that speaks the S3 protocol. */
+package dev.dusky.depots;

@@ -1,0 +1,155 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.tally.Tally;
+import dev.dusky.core.warehouse.TableName;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.List;
+
+/** Holds the ledger against the tables it speaks of, with set-based queries. */
+public final class BookChecks {
+
+  /**
+   * The ledger of one feed against its landing table.
+   *
+   * @param files posted files and twins
+   * @param tally the sum of their tallies
+   * @param tableRows rows of the table that carry the feed's provenance, or all its rows if it has
+   *     no provenance columns
+   * @param provenance whether the table has them
+   * @param differences files whose row counts disagree
+   * @param rejectsRecorded rejects of posted files in the ledger, settled ones included
+   */
+  public record FeedCheck(
+      long files,
+      Tally tally,
+      long tableRows,
+      boolean provenance,
+      List<Difference> differences,
+      long rejectsRecorded) {}
+
+  /** A file whose rows in the table are not those in its tally. */
+  public record Difference(String path, long loadId, long inLedger, long inTable) {}
+
+  private final JdbcWarehouse warehouse;
+
+  BookChecks(JdbcWarehouse warehouse) {
+    this.warehouse = warehouse;
+  }
+
+  /** Checks a feed against the table. */
+  public FeedCheck feed(String feed, TableName table) {
+    boolean provenance = warehouse.shape(table).map(shape -> shape.hasProvenance()).orElse(false);
+    boolean exists = warehouse.shape(table).isPresent();
+    return warehouse.transact(
+        "Checking the books of feed " + feed,
+        c -> {
+          List<Difference> differences =
+              provenance ? differences(c, feed, table) : new ArrayList<>();
+          long rows = exists ? rows(c, feed, table, provenance) : 0;
+          return new FeedCheck(
+              count(c, "select count(*)" + SETTLED, feed),
+              tally(c, feed),
+              rows,
+              provenance,
+              differences,
+              count(
+                  c,
+                  "select count(*) from dusky.reject r join dusky.file f on f.file_id = r.file_id"
+                      + " where f.feed = ? and f.state = 'posted'",
+                  feed));
+        });
+  }
+
+  /** Rows of a table whose provenance the ledger does not know as posted. */
+  public long strays(TableName table) {
+    return warehouse.transact(
+        "Looking for stray rows in " + table,
+        c -> {
+          String sql =
+              """
+              select count(*) from %s r
+              where not exists (
+                select 1 from dusky.tally t
+                where t.load_id = r.dl_load and t.file_id = r.dl_file and t.state = 'posted')"""
+                  .formatted(Identifiers.quote(table));
+          try (PreparedStatement query = c.prepareStatement(sql);
+              ResultSet row = query.executeQuery()) {
+            row.next();
+            return row.getLong(1);
+          }
+        });
+  }
+
+  private static final String SETTLED =
+      " from dusky.tally t join dusky.file f on f.file_id = t.file_id"
+          + " where f.feed = ? and t.state in ('posted', 'twin')";
+
+  private static Tally tally(Connection c, String feed) throws SQLException {
+    String sql =
+        "select coalesce(sum(read_rows), 0), coalesce(sum(loaded_rows), 0),"
+            + " coalesce(sum(duplicate_rows), 0), coalesce(sum(rejected_rows), 0),"
+            + " coalesce(sum(filtered_rows), 0)"
+            + SETTLED;
+    try (PreparedStatement query = c.prepareStatement(sql)) {
+      query.setString(1, feed);
+      try (ResultSet row = query.executeQuery()) {
+        row.next();
+        return new Tally(
+            row.getLong(1), row.getLong(2), row.getLong(3), row.getLong(4), row.getLong(5), 0);
+      }
+    }
+  }
+
+  private static List<Difference> differences(Connection c, String feed, TableName table)
+      throws SQLException {
+    String sql =
+        """
+        select f.path, t.load_id, t.loaded_rows, coalesce(r.present, 0)
+        from dusky.tally t
+        join dusky.file f on f.file_id = t.file_id
+        left join (select dl_load, dl_file, count(*) as present from %s group by dl_load, dl_file) r
+          on r.dl_load = t.load_id and r.dl_file = t.file_id
+        where f.feed = ? and t.state = 'posted' and t.loaded_rows <> coalesce(r.present, 0)
+        order by f.path"""
+            .formatted(Identifiers.quote(table));
+    List<Difference> result = new ArrayList<>();
+    try (PreparedStatement query = c.prepareStatement(sql)) {
+      query.setString(1, feed);
+      try (ResultSet row = query.executeQuery()) {
+        while (row.next()) {
+          result.add(
+              new Difference(row.getString(1), row.getLong(2), row.getLong(3), row.getLong(4)));
+        }
+      }
+    }
+    return result;
+  }
+
+  private static long rows(Connection c, String feed, TableName table, boolean provenance)
+      throws SQLException {
+    if (!provenance) {
+      return count(
+          c, "select count(*) from " + Identifiers.quote(table) + " where ? is not null", feed);
+    }
+    return count(
+        c,
+        "select count(*) from "
+            + Identifiers.quote(table)
+            + " where dl_load in (select load_id from dusky.load where feed = ?)",
+        feed);
+  }
+
+  private static long count(Connection c, String sql, String feed) throws SQLException {
+    try (PreparedStatement query = c.prepareStatement(sql)) {
+      query.setString(1, feed);
+      try (ResultSet row = query.executeQuery()) {
+        row.next();
+        return row.getLong(1);
+      }
+    }
+  }
+}

@@ -1,0 +1,42 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.warehouse.TableShape;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.Optional;
+
+/** What one kind of database does in its own way. */
+interface Dialect {
+
+  /** Opens a connection with auto-commit off. */
+  Connection connect(WarehouseAddress address) throws SQLException;
+
+  /** The type's name in this database. */
+  String typeName(SqlType type);
+
+  /** The type that this database means by a row of {@code information_schema.columns}. */
+  Optional<SqlType> typeOf(String dataType, int length, int precision, int scale);
+
+  /** The type for bytes without a length limit. */
+  String bytesType();
+
+  /** The type for text without a length limit. */
+  String textType();
+
+  /** Locks the chosen rows against other claims, leaving out those that are locked already. */
+  String claimClause();
+
+  /** Makes other processes wait here until this transaction ends. */
+  void serialiseMigrations(Connection connection) throws SQLException;
+
+  /** Starts writing rows of a feed into its table. */
+  RowWriter writer(Connection connection, Feed feed, TableShape table, long load, long file)
+      throws SQLException;
+
+  /** Says in our words what the database refused, if it is something special to it. */
+  Optional<Failure> explain(WarehouseAddress address, String doing, SQLException e);
+}

@@ -1,0 +1,156 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.secret.Secret;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.type.TypeKind;
+import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.warehouse.TableShape;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Properties;
+import org.h2.Driver;
+import org.h2.api.ErrorCode;
+
+/** H2, embedded in this process: the warehouse that needs no server. */
+final class H2Dialect implements Dialect {
+
+  /** How long to wait for another process to let go of the database file. */
+  private static final long WAIT_MILLIS = 60_000;
+
+  private static final long WAIT_STEP_MILLIS = 100;
+
+  /**
+   * Names fold to lower case as in PostgreSQL; a commit is on disk when it returns; this program,
+   * not a shutdown hook, closes the database.
+   */
+  private static final String SETTINGS =
+      ";DATABASE_TO_LOWER=TRUE;WRITE_DELAY=0;DB_CLOSE_ON_EXIT=FALSE";
+
+  @Override
+  public Connection connect(WarehouseAddress address) throws SQLException {
+    Properties properties = new Properties();
+    properties.setProperty("user", address.user().orElse("dusky"));
+    properties.setProperty("password", address.password().map(Secret::reveal).orElse(""));
+    long giveUp = System.nanoTime() + WAIT_MILLIS * 1_000_000;
+    while (true) {
+      try {
+        Connection connection = Driver.load().connect(address.url() + SETTINGS, properties);
+        connection.setAutoCommit(false);
+        return connection;
+      } catch (SQLException e) {
+        if (e.getErrorCode() != ErrorCode.DATABASE_ALREADY_OPEN_1 || System.nanoTime() > giveUp) {
+          throw e;
+        }
+        pause(e);
+      }
+    }
+  }
+
+  private static void pause(SQLException reason) throws SQLException {
+    try {
+      Thread.sleep(WAIT_STEP_MILLIS);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw reason;
+    }
+  }
+
+  @Override
+  public String typeName(SqlType type) {
+    return switch (type.kind()) {
+      case TEXT -> "character large object";
+      case TIME -> "time(6)";
+      case TIMESTAMP -> "timestamp(6)";
+      case TIMESTAMP_TZ -> "timestamp(6) with time zone";
+      case BINARY -> type.length() == 0 ? "binary large object" : type.toString();
+      default -> type.toString();
+    };
+  }
+
+  @Override
+  public Optional<SqlType> typeOf(String dataType, int length, int precision, int scale) {
+    return switch (dataType.toLowerCase(Locale.ROOT)) {
+      case "character large object" -> Optional.of(SqlType.of(TypeKind.TEXT));
+      case "binary large object" -> Optional.of(SqlType.of(TypeKind.BINARY));
+      case "character varying" -> Optional.of(SqlType.of(TypeKind.VARCHAR, length));
+      case "character" -> Optional.of(SqlType.of(TypeKind.CHAR, length));
+      case "binary varying" -> Optional.of(SqlType.of(TypeKind.BINARY, length));
+      case "numeric", "decimal" -> Optional.of(SqlType.decimal(precision, scale));
+      default -> SqlType.parse(dataType);
+    };
+  }
+
+  @Override
+  public String bytesType() {
+    return "binary large object";
+  }
+
+  @Override
+  public String textType() {
+    return "character large object";
+  }
+
+  @Override
+  public String claimClause() {
+    return "for update skip locked";
+  }
+
+  @Override
+  public void serialiseMigrations(Connection connection) {
+    // Only one process at a time has the database file open.
+  }
+
+  @Override
+  public RowWriter writer(Connection connection, Feed feed, TableShape table, long load, long file)
+      throws SQLException {
+    return new BatchInsertWriter(connection, feed, table, load, file, this);
+  }
+
+  @Override
+  public Optional<Failure> explain(WarehouseAddress address, String doing, SQLException e) {
+    String message = SqlFailures.firstLine(e);
+    return switch (e.getErrorCode()) {
+      case ErrorCode.DATABASE_ALREADY_OPEN_1 ->
+          Optional.of(
+              Failure.warehouse("The warehouse " + address.url() + " is in use")
+                  .because("another process has had it open for a minute")
+                  .next("Wait for that process, or use PostgreSQL to load from several at once"));
+      case ErrorCode.WRONG_USER_OR_PASSWORD ->
+          Optional.of(
+              Failure.warehouse("The warehouse " + address.url() + " refuses this user")
+                  .because(message)
+                  .next("Check user and password under warehouse in the configuration"));
+      case ErrorCode.IO_EXCEPTION_1,
+          ErrorCode.IO_EXCEPTION_2,
+          ErrorCode.DATABASE_IS_CLOSED,
+          ErrorCode.GENERAL_ERROR_1,
+          ErrorCode.OBJECT_CLOSED ->
+          Optional.of(
+              Failure.warehouse(doing + " failed: the database file cannot be written or read")
+                  .because(deepest(e))
+                  .next(
+                      "Check disk space and rights where "
+                          + address.url()
+                          + " lies; nothing unfinished was kept, so run again afterwards"));
+      case ErrorCode.FILE_VERSION_ERROR_1, ErrorCode.FILE_CORRUPTED_1 ->
+          Optional.of(
+              Failure.warehouse("The file of warehouse " + address.url() + " cannot be opened")
+                  .because(message)
+                  .next("It is damaged or of another version; restore it from a copy"));
+      default -> Optional.empty();
+    };
+  }
+
+  private static String deepest(Throwable e) {
+    Throwable cause = e;
+    while (cause.getCause() != null && cause.getCause() != cause) {
+      cause = cause.getCause();
+    }
+    String message = String.valueOf(cause.getMessage());
+    return message.lines().findFirst().orElse(message);
+  }
+}

@@ -1,0 +1,310 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.FileEntry;
+import dev.dusky.core.ledger.FileOutcome;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.reject.Problem;
+import dev.dusky.core.reject.Reject;
+import dev.dusky.core.reject.RejectSpool;
+import dev.dusky.core.reject.RejectState;
+import dev.dusky.core.tally.Tally;
+import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.warehouse.TableShape;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Timestamp;
+import java.sql.Types;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** The claim on one file: a row lock in {@code dusky.file} that dies with its connection. */
+final class JdbcFileClaim implements FileClaim {
+
+  private static final int REJECTS_AT_ONCE = 500;
+
+  private final JdbcWarehouse warehouse;
+  private final Connection connection;
+  private final JdbcRunningLoad load;
+  private final Feed feed;
+  private final TableShape table;
+  private final StagedFile file;
+  private long fileId;
+  private FileState state;
+
+  JdbcFileClaim(
+      JdbcWarehouse warehouse,
+      Connection connection,
+      JdbcRunningLoad load,
+      Feed feed,
+      TableShape table,
+      StagedFile file) {
+    this.warehouse = warehouse;
+    this.connection = connection;
+    this.load = load;
+    this.feed = feed;
+    this.table = table;
+    this.file = file;
+  }
+
+  /** Enters the file if need be and locks its row; false if it is held or settled elsewhere. */
+  boolean take() throws SQLException {
+    enter();
+    return lock();
+  }
+
+  private void enter() throws SQLException {
+    String sql =
+        """
+        insert into dusky.file (feed, path, version, state, size_bytes, modified_at, seen_at)
+        select cast(? as varchar(200)), cast(? as varchar(1100)), cast(? as varchar(200)),
+               'waiting', cast(? as bigint), cast(? as timestamp with time zone),
+               cast(? as timestamp with time zone)
+        where not exists
+          (select 1 from dusky.file where feed = ? and path = ? and version = ?)""";
+    try (PreparedStatement insert = connection.prepareStatement(sql)) {
+      insert.setString(1, feed.name());
+      insert.setString(2, file.path());
+      insert.setString(3, file.version());
+      insert.setLong(4, file.size());
+      insert.setTimestamp(5, Timestamp.from(file.modified()));
+      insert.setTimestamp(6, Timestamp.from(Instant.now()));
+      insert.setString(7, feed.name());
+      insert.setString(8, file.path());
+      insert.setString(9, file.version());
+      insert.executeUpdate();
+      connection.commit();
+    } catch (SQLException e) {
+      connection.rollback();
+      if (!"23505".equals(e.getSQLState())) {
+        throw e;
+      }
+      // Another load entered it at the same moment: the row is there, which is all we want.
+    }
+  }
+
+  private boolean lock() throws SQLException {
+    String sql =
+        "select file_id, state from dusky.file where feed = ? and path = ? and version = ? "
+            + warehouse.dialect().claimClause();
+    try (PreparedStatement query = connection.prepareStatement(sql)) {
+      query.setString(1, feed.name());
+      query.setString(2, file.path());
+      query.setString(3, file.version());
+      try (ResultSet row = query.executeQuery()) {
+        if (row.next()) {
+          fileId = row.getLong(1);
+          state = FileState.of(row.getString(2));
+          if (!state.settled()) {
+            return true;
+          }
+        }
+      }
+    }
+    connection.rollback();
+    return false;
+  }
+
+  @Override
+  public long fileId() {
+    return fileId;
+  }
+
+  @Override
+  public RowWriter writer() {
+    try {
+      return warehouse.dialect().writer(connection, feed, table, load.id(), fileId);
+    } catch (SQLException e) {
+      throw warehouse.failures().of("Writing into " + table.name(), e);
+    }
+  }
+
+  @Override
+  public Optional<FileEntry> twinOf(String fingerprint) {
+    String sql =
+        "select file_id, path, version, state, load_id, message from dusky.file"
+            + " where feed = ? and fingerprint = ? and state = 'posted' and file_id <> ?"
+            + " order by file_id";
+    try (PreparedStatement query = connection.prepareStatement(sql)) {
+      query.setString(1, feed.name());
+      query.setString(2, fingerprint);
+      query.setLong(3, fileId);
+      try (ResultSet row = query.executeQuery()) {
+        return row.next() ? Optional.of(JdbcLedger.entry(row)) : Optional.empty();
+      }
+    } catch (SQLException e) {
+      throw warehouse.failures().of("Looking for twins of " + file.path(), e);
+    }
+  }
+
+  @Override
+  public boolean undoRows() {
+    try {
+      connection.rollback();
+      return lock();
+    } catch (SQLException e) {
+      throw warehouse.failures().of("Undoing the rows of " + file.path(), e);
+    }
+  }
+
+  @Override
+  public void settle(FileOutcome outcome, RejectSpool rejects) {
+    if (!state.next().contains(outcome.state())) {
+      throw new IllegalStateException(
+          "a file that is " + state.label() + " cannot become " + outcome.state().label());
+    }
+    try {
+      updateFile(outcome);
+      insertTally(outcome);
+      replaceRejects(rejects);
+      connection.commit();
+    } catch (SQLException e) {
+      throw warehouse.failures().of("Posting " + file.path(), e);
+    }
+  }
+
+  private void updateFile(FileOutcome outcome) throws SQLException {
+    String sql =
+        "update dusky.file set state = ?, load_id = ?, fingerprint = ?, twin_of = ?, message = ?,"
+            + " settled_at = ? where file_id = ?";
+    try (PreparedStatement update = connection.prepareStatement(sql)) {
+      update.setString(1, outcome.state().label());
+      update.setLong(2, load.id());
+      update.setString(3, outcome.fingerprint().orElse(null));
+      if (outcome.twinOf().isPresent()) {
+        update.setLong(4, outcome.twinOf().get().fileId());
+      } else {
+        update.setNull(4, Types.BIGINT);
+      }
+      update.setString(5, message(outcome));
+      update.setTimestamp(6, Timestamp.from(Instant.now()));
+      update.setLong(7, fileId);
+      update.executeUpdate();
+    }
+  }
+
+  private static String message(FileOutcome outcome) {
+    return outcome.message().isEmpty() ? null : LedgerText.fit(outcome.message(), 4000);
+  }
+
+  private void insertTally(FileOutcome outcome) throws SQLException {
+    Tally tally = outcome.tally();
+    String sql =
+        "insert into dusky.tally (load_id, file_id, state, read_rows, loaded_rows, duplicate_rows,"
+            + " rejected_rows, filtered_rows, withheld_rows, stored_bytes, content_bytes,"
+            + " elapsed_ms, message, written_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+    try (PreparedStatement insert = connection.prepareStatement(sql)) {
+      insert.setLong(1, load.id());
+      insert.setLong(2, fileId);
+      insert.setString(3, outcome.state().label());
+      insert.setLong(4, tally.read());
+      insert.setLong(5, tally.loaded());
+      insert.setLong(6, tally.duplicate());
+      insert.setLong(7, tally.rejected());
+      insert.setLong(8, tally.filtered());
+      insert.setLong(9, tally.withheld());
+      insert.setLong(10, outcome.storedBytes());
+      insert.setLong(11, outcome.contentBytes());
+      insert.setLong(12, outcome.elapsed().toMillis());
+      insert.setString(13, message(outcome));
+      insert.setTimestamp(14, Timestamp.from(Instant.now()));
+      insert.executeUpdate();
+    }
+  }
+
+  /** The rejects of an earlier, refused attempt at this file give way to those of this one. */
+  private void replaceRejects(RejectSpool rejects) throws SQLException {
+    try (PreparedStatement delete =
+        connection.prepareStatement("delete from dusky.reject where file_id = ?")) {
+      delete.setLong(1, fileId);
+      delete.executeUpdate();
+    }
+    if (rejects.count() == 0) {
+      return;
+    }
+    List<Reject> page = new ArrayList<>(REJECTS_AT_ONCE);
+    List<SQLException> failure = new ArrayList<>();
+    rejects.forEach(
+        reject -> {
+          page.add(reject);
+          if (page.size() == REJECTS_AT_ONCE) {
+            insertRejects(page, failure);
+          }
+        });
+    insertRejects(page, failure);
+    if (!failure.isEmpty()) {
+      throw failure.get(0);
+    }
+  }
+
+  private void insertRejects(List<Reject> page, List<SQLException> failure) {
+    if (page.isEmpty() || !failure.isEmpty()) {
+      return;
+    }
+    String rejectSql =
+        "insert into dusky.reject (load_id, file_id, record_number, line_number, byte_offset,"
+            + " raw_record, raw_cut, state, recorded_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?)";
+    String problemSql = "insert into dusky.reject_problem values (?, ?, ?, ?, ?, ?)";
+    try (PreparedStatement insert =
+            connection.prepareStatement(rejectSql, new String[] {"reject_id"});
+        PreparedStatement problems = connection.prepareStatement(problemSql)) {
+      Timestamp now = Timestamp.from(Instant.now());
+      for (Reject reject : page) {
+        insert.setLong(1, load.id());
+        insert.setLong(2, fileId);
+        insert.setLong(3, reject.recordNumber());
+        insert.setLong(4, reject.line());
+        insert.setLong(5, reject.byteOffset());
+        insert.setBytes(6, reject.raw());
+        insert.setBoolean(7, reject.rawCut());
+        insert.setString(8, RejectState.OPEN.label());
+        insert.setTimestamp(9, now);
+        insert.addBatch();
+      }
+      insert.executeBatch();
+      try (ResultSet keys = insert.getGeneratedKeys()) {
+        for (Reject reject : page) {
+          keys.next();
+          addProblems(problems, keys.getLong(1), reject.problems());
+        }
+      }
+      problems.executeBatch();
+    } catch (SQLException e) {
+      failure.add(e);
+    }
+    page.clear();
+  }
+
+  private static void addProblems(PreparedStatement insert, long reject, List<Problem> problems)
+      throws SQLException {
+    int number = 1;
+    for (Problem problem : problems) {
+      insert.setLong(1, reject);
+      insert.setInt(2, number++);
+      insert.setString(3, problem.code().label());
+      insert.setString(4, problem.column());
+      insert.setString(5, LedgerText.fit(problem.value(), 1000));
+      insert.setString(6, LedgerText.fit(problem.message(), 1000));
+      insert.addBatch();
+    }
+  }
+
+  @Override
+  public void close() {
+    try {
+      if (!connection.isClosed()) {
+        connection.rollback();
+      }
+    } catch (SQLException e) {
+      // The connection is gone, and with it the lock and all that was not committed.
+      org.slf4j.LoggerFactory.getLogger(JdbcFileClaim.class)
+          .debug("letting go of {} failed", file.path(), e);
+    }
+  }
+}

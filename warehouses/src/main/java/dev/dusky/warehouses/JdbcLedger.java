@@ -1,0 +1,148 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FileEntry;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.Ledger;
+import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.ledger.LoadState;
+import dev.dusky.core.ledger.RunningLoad;
+import dev.dusky.core.warehouse.TableShape;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.sql.Timestamp;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Collections;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** The ledger over JDBC. */
+final class JdbcLedger implements Ledger {
+
+  private final JdbcWarehouse warehouse;
+
+  JdbcLedger(JdbcWarehouse warehouse) {
+    this.warehouse = warehouse;
+  }
+
+  @Override
+  public void prepare() {
+    warehouse.transact(
+        "Making the ledger's tables",
+        c -> {
+          new Migrations(warehouse.dialect()).apply(c);
+          return null;
+        });
+  }
+
+  @Override
+  public List<Long> closeInterrupted() {
+    String find =
+        "select load_id from dusky.load where state = 'running' order by load_id "
+            + warehouse.dialect().claimClause();
+    return warehouse.transact(
+        "Looking for interrupted loads",
+        c -> {
+          List<Long> dead = new ArrayList<>();
+          try (Statement statement = c.createStatement();
+              ResultSet row = statement.executeQuery(find)) {
+            while (row.next()) {
+              dead.add(row.getLong(1));
+            }
+          }
+          for (long load : dead) {
+            JdbcRunningLoad.end(
+                c, load, LoadState.INTERRUPTED, "its process ended without finishing it");
+          }
+          return dead;
+        });
+  }
+
+  @Override
+  public RunningLoad begin(LoadStart start, Feed feed, TableShape table) {
+    Connection own = warehouse.connect();
+    try {
+      while (true) {
+        long id = insert(own, start);
+        own.commit();
+        if (JdbcRunningLoad.lock(own, warehouse.dialect(), id)) {
+          return new JdbcRunningLoad(warehouse, own, id, feed, table);
+        }
+        // Another start saw the row before it was locked and closed it: begin anew.
+        own.rollback();
+      }
+    } catch (SQLException e) {
+      JdbcWarehouse.rollback(own, e);
+      throw warehouse.failures().of("Opening a load of feed " + start.feed(), e);
+    }
+  }
+
+  private static long insert(Connection connection, LoadStart start) throws SQLException {
+    String sql =
+        "insert into dusky.load (feed, into_table, state, started_at, started_by, host,"
+            + " tool_version, declared) values (?, ?, 'running', ?, ?, ?, ?, ?)";
+    try (PreparedStatement insert = connection.prepareStatement(sql, new String[] {"load_id"})) {
+      insert.setString(1, start.feed());
+      insert.setString(2, start.into());
+      insert.setTimestamp(3, Timestamp.from(Instant.now()));
+      insert.setString(4, start.startedBy());
+      insert.setString(5, start.host());
+      insert.setString(6, start.toolVersion());
+      insert.setString(7, start.declared());
+      insert.executeUpdate();
+      try (ResultSet keys = insert.getGeneratedKeys()) {
+        keys.next();
+        return keys.getLong(1);
+      }
+    }
+  }
+
+  @Override
+  public Map<String, List<FileEntry>> files(String feed, Collection<String> paths) {
+    if (paths.isEmpty()) {
+      return Map.of();
+    }
+    String sql =
+        "select file_id, path, version, state, load_id, message from dusky.file"
+            + " where feed = ? and path in ("
+            + String.join(", ", Collections.nCopies(paths.size(), "?"))
+            + ") order by file_id";
+    return warehouse.transact(
+        "Looking up files",
+        c -> {
+          Map<String, List<FileEntry>> found = new HashMap<>();
+          try (PreparedStatement query = c.prepareStatement(sql)) {
+            query.setString(1, feed);
+            int i = 2;
+            for (String path : paths) {
+              query.setString(i++, path);
+            }
+            try (ResultSet row = query.executeQuery()) {
+              while (row.next()) {
+                FileEntry entry = entry(row);
+                found.computeIfAbsent(entry.path(), p -> new ArrayList<>(1)).add(entry);
+              }
+            }
+          }
+          return found;
+        });
+  }
+
+  /** Reads file_id, path, version, state, load_id, message. */
+  static FileEntry entry(ResultSet row) throws SQLException {
+    return new FileEntry(
+        row.getLong(1),
+        row.getString(2),
+        row.getString(3),
+        FileState.of(row.getString(4)),
+        Optional.ofNullable(row.getObject(5, Long.class)),
+        Optional.ofNullable(row.getString(6)));
+  }
+}

@@ -1,0 +1,106 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.LoadState;
+import dev.dusky.core.ledger.RunningLoad;
+import dev.dusky.core.warehouse.TableShape;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Timestamp;
+import java.time.Instant;
+import java.util.Optional;
+
+/**
+ * A load at work over JDBC. One connection holds the lock on the load's row and nothing else; a
+ * second one carries the files' transactions, one after the other.
+ */
+final class JdbcRunningLoad implements RunningLoad {
+
+  private final JdbcWarehouse warehouse;
+  private final Connection lock;
+  private final Connection posting;
+  private final long id;
+  private final Feed feed;
+  private final TableShape table;
+
+  JdbcRunningLoad(JdbcWarehouse warehouse, Connection lock, long id, Feed feed, TableShape table) {
+    this.warehouse = warehouse;
+    this.lock = lock;
+    this.id = id;
+    this.feed = feed;
+    this.table = table;
+    this.posting = warehouse.connect();
+  }
+
+  /** Locks a load's row; false if it no longer runs or someone else holds it. */
+  static boolean lock(Connection connection, Dialect dialect, long id) throws SQLException {
+    String sql = "select state from dusky.load where load_id = ? " + dialect.claimClause();
+    try (PreparedStatement query = connection.prepareStatement(sql)) {
+      query.setLong(1, id);
+      try (ResultSet row = query.executeQuery()) {
+        return row.next() && row.getString(1).equals(LoadState.RUNNING.label());
+      }
+    }
+  }
+
+  static void end(Connection connection, long id, LoadState state, String message)
+      throws SQLException {
+    String sql = "update dusky.load set state = ?, ended_at = ?, message = ? where load_id = ?";
+    try (PreparedStatement update = connection.prepareStatement(sql)) {
+      update.setString(1, state.label());
+      update.setTimestamp(2, Timestamp.from(Instant.now()));
+      update.setString(3, message.isEmpty() ? null : LedgerText.fit(message, 4000));
+      update.setLong(4, id);
+      update.executeUpdate();
+    }
+  }
+
+  @Override
+  public long id() {
+    return id;
+  }
+
+  @Override
+  public Optional<FileClaim> claim(StagedFile file) {
+    try {
+      JdbcFileClaim claim = new JdbcFileClaim(warehouse, posting, this, feed, table, file);
+      return claim.take() ? Optional.of(claim) : Optional.empty();
+    } catch (SQLException e) {
+      JdbcWarehouse.rollback(posting, e);
+      throw warehouse.failures().of("Claiming " + file.path(), e);
+    }
+  }
+
+  @Override
+  public void finish(LoadState state, String message) {
+    try {
+      end(lock, id, state, message);
+      lock.commit();
+    } catch (SQLException e) {
+      throw warehouse.failures().of("Closing load " + id, e);
+    }
+  }
+
+  @Override
+  public void close() {
+    closeQuietlyBroken(posting);
+    closeQuietlyBroken(lock);
+  }
+
+  /** Closes a connection that may be broken already, in which case there is nothing left to do. */
+  private void closeQuietlyBroken(Connection connection) {
+    try {
+      if (!connection.isClosed()) {
+        connection.rollback();
+        connection.close();
+      }
+    } catch (SQLException e) {
+      org.slf4j.LoggerFactory.getLogger(JdbcRunningLoad.class)
+          .debug("closing a connection of load {} failed", id, e);
+    }
+  }
+}

@@ -1,0 +1,243 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.depot.ProbeStep;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.ledger.Ledger;
+import dev.dusky.core.warehouse.Provenance;
+import dev.dusky.core.warehouse.TableColumn;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.warehouse.Warehouse;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** A warehouse over JDBC. Holds one connection for looking and opens more for loads. */
+public final class JdbcWarehouse implements Warehouse {
+
+  private final WarehouseAddress address;
+  private final Dialect dialect;
+  private final SqlFailures failures;
+  private final Connection connection;
+
+  JdbcWarehouse(WarehouseAddress address, Dialect dialect) {
+    this.address = address;
+    this.dialect = dialect;
+    this.failures = new SqlFailures(address, dialect);
+    this.connection = connect();
+  }
+
+  Connection connect() {
+    try {
+      return dialect.connect(address);
+    } catch (SQLException e) {
+      throw failures.of("Opening the warehouse " + address.url(), e);
+    }
+  }
+
+  Connection connection() {
+    return connection;
+  }
+
+  Dialect dialect() {
+    return dialect;
+  }
+
+  SqlFailures failures() {
+    return failures;
+  }
+
+  /** Work on the connection that ends with a commit or, if it fails, a rollback. */
+  @FunctionalInterface
+  interface Work<T> {
+    T run(Connection connection) throws SQLException;
+  }
+
+  /** Runs the work in a transaction of its own on the looking connection. */
+  <T> T transact(String doing, Work<T> work) {
+    synchronized (connection) {
+      try {
+        T result = work.run(connection);
+        connection.commit();
+        return result;
+      } catch (SQLException e) {
+        rollback(connection, e);
+        throw failures.of(doing, e);
+      } catch (RuntimeException e) {
+        rollback(connection, e);
+        throw e;
+      }
+    }
+  }
+
+  /** Rolls back after {@code reason}, which a further failure is added to. */
+  static void rollback(Connection connection, Exception reason) {
+    try {
+      connection.rollback();
+    } catch (SQLException e) {
+      reason.addSuppressed(e);
+    }
+  }
+
+  @Override
+  public String place() {
+    return address.toString();
+  }
+
+  @Override
+  public Ledger ledger() {
+    return new JdbcLedger(this);
+  }
+
+  /** The books as commands read them. */
+  public Books books() {
+    return new Books(this);
+  }
+
+  /** The books held against tables and rejects. */
+  public BookChecks checks() {
+    return new BookChecks(this);
+  }
+
+  @Override
+  public Optional<TableShape> shape(TableName table) {
+    String sql =
+        """
+        select column_name, data_type, character_maximum_length, numeric_precision, numeric_scale,
+               is_nullable, column_default, is_identity, is_generated
+        from information_schema.columns
+        where table_schema = ? and table_name = ?
+        order by ordinal_position""";
+    return transact(
+        "Reading the columns of " + table,
+        c -> {
+          List<TableColumn> columns = new ArrayList<>();
+          try (PreparedStatement query = c.prepareStatement(sql)) {
+            query.setString(1, table.schema());
+            query.setString(2, table.table());
+            try (ResultSet row = query.executeQuery()) {
+              while (row.next()) {
+                columns.add(column(row));
+              }
+            }
+          }
+          return columns.isEmpty() ? Optional.empty() : Optional.of(new TableShape(table, columns));
+        });
+  }
+
+  private TableColumn column(ResultSet row) throws SQLException {
+    String dataType = row.getString(2);
+    long length = row.getLong(3);
+    int precision = row.getInt(4);
+    int scale = row.getInt(5);
+    var type =
+        dialect.typeOf(dataType, (int) Math.min(length, Integer.MAX_VALUE), precision, scale);
+    boolean filled =
+        row.getString(7) != null
+            || "YES".equals(row.getString(8))
+            || "ALWAYS".equals(row.getString(9));
+    boolean notNull = "NO".equals(row.getString(6));
+    String text = type.map(Object::toString).orElse(dataType);
+    if (dataType.equals("jsonb")) {
+      text = dataType;
+    }
+    return new TableColumn(row.getString(1), type, text, notNull, filled);
+  }
+
+  @Override
+  public void create(TableName table, List<FeedColumn> columns) {
+    transact(
+        "Creating table " + table,
+        c -> {
+          try (Statement statement = c.createStatement()) {
+            statement.execute("create schema if not exists " + Identifiers.quote(table.schema()));
+            statement.execute(createStatement(table, columns));
+          }
+          return null;
+        });
+  }
+
+  @Override
+  public String createStatement(TableName table, List<FeedColumn> columns) {
+    StringBuilder sql = new StringBuilder("create table " + Identifiers.quote(table) + " (\n");
+    for (FeedColumn column : columns) {
+      sql.append("  ")
+          .append(Identifiers.quote(column.name()))
+          .append(' ')
+          .append(dialect.typeName(column.type()))
+          .append(column.notNull() ? " not null,\n" : ",\n");
+    }
+    for (String name : Provenance.COLUMNS) {
+      sql.append("  ").append(Identifiers.quote(name)).append(" bigint not null");
+      sql.append(name.equals(Provenance.ROW) ? "\n)" : ",\n");
+    }
+    return sql.toString();
+  }
+
+  @Override
+  public List<ProbeStep> probe() {
+    return List.of(
+        new ProbeStep("connect", this::version),
+        new ProbeStep("read", this::tableCount),
+        new ProbeStep("write", this::tryWriting));
+  }
+
+  private String version() {
+    return transact(
+        "Asking the warehouse for its version",
+        c ->
+            c.getMetaData().getDatabaseProductName()
+                + " "
+                + c.getMetaData().getDatabaseProductVersion());
+  }
+
+  private String tableCount() {
+    return transact(
+        "Listing tables",
+        c -> {
+          String sql =
+              "select count(*) from information_schema.tables where lower(table_schema) not in"
+                  + " ('information_schema', 'pg_catalog')";
+          try (Statement statement = c.createStatement();
+              ResultSet row = statement.executeQuery(sql)) {
+            row.next();
+            return row.getLong(1) + " tables visible";
+          }
+        });
+  }
+
+  /** Makes a schema and a table in a transaction that is rolled back where the database can. */
+  private String tryWriting() {
+    return transact(
+        "Making a schema and a table for trial",
+        c -> {
+          try (Statement statement = c.createStatement()) {
+            statement.execute("create schema dusky_probe");
+            try {
+              statement.execute("create table dusky_probe.trial (id bigint)");
+              statement.execute("insert into dusky_probe.trial values (1)");
+            } finally {
+              statement.execute("drop schema dusky_probe cascade");
+            }
+          }
+          return "schema, table and row made and removed again";
+        });
+  }
+
+  @Override
+  public void close() {
+    try {
+      if (!connection.isClosed()) {
+        connection.rollback();
+        connection.close();
+      }
+    } catch (SQLException e) {
+      throw failures.of("Closing the warehouse", e);
+    }
+  }
+}

@@ -1,0 +1,50 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.failure.Failure;
+import java.sql.SQLException;
+
+/** Turns what a database refuses into failures with a way out. */
+final class SqlFailures {
+
+  private final WarehouseAddress address;
+  private final Dialect dialect;
+
+  SqlFailures(WarehouseAddress address, Dialect dialect) {
+    this.address = address;
+    this.dialect = dialect;
+  }
+
+  /** The failure of what was being done, such as "Reading table a.b". */
+  Failure of(String doing, SQLException e) {
+    return dialect.explain(address, doing, e).orElseGet(() -> byState(doing, e)).from(e);
+  }
+
+  private Failure byState(String doing, SQLException e) {
+    String state = e.getSQLState() == null ? "" : e.getSQLState();
+    String message = firstLine(e);
+    Failure failure = Failure.warehouse(doing + " failed").because(message);
+    if (state.startsWith("08") || state.equals("57P01") || state.equals("57P03")) {
+      return Failure.warehouse("The warehouse " + address.url() + " does not answer")
+          .because(message)
+          .next(
+              "Nothing unfinished was kept. Check that it is running and reachable, then run again");
+    }
+    if (state.startsWith("28")) {
+      return Failure.warehouse("The warehouse " + address.url() + " refuses this user")
+          .because(message)
+          .next("Check user and password under warehouse in the configuration");
+    }
+    if (state.startsWith("53")) {
+      return failure.next("The server is out of space, memory or connections; nothing was kept");
+    }
+    if (state.equals("42501")) {
+      return failure.next("Grant the user that right, then run again");
+    }
+    return failure.next("Nothing unfinished was kept");
+  }
+
+  static String firstLine(SQLException e) {
+    String message = String.valueOf(e.getMessage());
+    return message.lines().findFirst().orElse(message).strip();
+  }
+}
