@@ -19,6 +19,9 @@ public final class Depots {
       return new DirectoryDepot(
           address.name(), base.resolve(address.at().substring("file:".length())).normalize());
     }
+    if (address.at().startsWith("s3://")) {
+      return new S3Depot(address);
+    }
     throw Failure.configuration("depot " + address.name() + " is at " + address.at())
         .because("that is neither file:DIRECTORY nor s3://bucket/prefix")
         .next("Correct at: in the configuration");

@@ -201,11 +201,11 @@ final class DirectoryDepot implements Depot {
         new ProbeStep("write", () -> ProbeSteps.write(this)));
   }
 
-  private String probeResolve() {
+  private ProbeStep.Finding probeResolve() {
     if (!Files.isDirectory(root, LinkOption.NOFOLLOW_LINKS) && !Files.isDirectory(root)) {
       throw noDirectory();
     }
-    return root + " is a directory";
+    return ProbeStep.Finding.passed(root + " is a directory");
   }
 
   @Override

@@ -1,6 +1,7 @@
 package dev.dusky.depots;
 
 import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.ProbeStep.Finding;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import java.io.IOException;
@@ -15,20 +16,21 @@ final class ProbeSteps {
 
   private ProbeSteps() {}
 
-  static String list(Depot depot) {
+  static Finding list(Depot depot) {
     Iterator<StagedFile> files = depot.list("");
-    return files.hasNext() ? "first file is " + files.next().path() : "no files yet";
+    return Finding.passed(
+        files.hasNext() ? "first file is " + files.next().path() : "no files yet");
   }
 
-  static String read(Depot depot) {
+  static Finding read(Depot depot) {
     Iterator<StagedFile> files = depot.list("");
     if (!files.hasNext()) {
-      return "no file to try it on";
+      return Finding.untried("no file to try it on");
     }
     StagedFile file = files.next();
     try (InputStream in = depot.open(file)) {
       in.read();
-      return "first byte of " + file.path() + " read";
+      return Finding.passed("first byte of " + file.path() + " read");
     } catch (IOException e) {
       throw Failure.depot("Reading " + file.path() + " failed")
           .because(String.valueOf(e.getMessage()))
@@ -36,7 +38,7 @@ final class ProbeSteps {
     }
   }
 
-  static String write(Depot depot) {
+  static Finding write(Depot depot) {
     String path = "dusky-probe-" + UUID.randomUUID();
     try {
       Path local = Files.createTempFile("dusky-probe-", ".tmp");
@@ -52,6 +54,6 @@ final class ProbeSteps {
           .from(e);
     }
     depot.remove(path);
-    return "a small file put and removed again";
+    return Finding.passed("a small file put and removed again");
   }
 }

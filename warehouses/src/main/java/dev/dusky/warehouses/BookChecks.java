@@ -64,6 +64,18 @@ public final class BookChecks {
         });
   }
 
+  /** How many paths of a feed are posted or twins of posted ones. */
+  public long settledPaths(String feed) {
+    return warehouse.transact(
+        "Counting the settled files of feed " + feed,
+        c ->
+            count(
+                c,
+                "select count(distinct path) from dusky.file"
+                    + " where feed = ? and state in ('posted', 'twin')",
+                feed));
+  }
+
   /** Rows of a table whose provenance the ledger does not know as posted. */
   public long strays(TableName table) {
     return warehouse.transact(

@@ -187,16 +187,17 @@ public final class JdbcWarehouse implements Warehouse {
         new ProbeStep("write", this::tryWriting));
   }
 
-  private String version() {
+  private ProbeStep.Finding version() {
     return transact(
         "Asking the warehouse for its version",
         c ->
-            c.getMetaData().getDatabaseProductName()
-                + " "
-                + c.getMetaData().getDatabaseProductVersion());
+            ProbeStep.Finding.passed(
+                c.getMetaData().getDatabaseProductName()
+                    + " "
+                    + c.getMetaData().getDatabaseProductVersion()));
   }
 
-  private String tableCount() {
+  private ProbeStep.Finding tableCount() {
     return transact(
         "Listing tables",
         c -> {
@@ -206,13 +207,13 @@ public final class JdbcWarehouse implements Warehouse {
           try (Statement statement = c.createStatement();
               ResultSet row = statement.executeQuery(sql)) {
             row.next();
-            return row.getLong(1) + " tables visible";
+            return ProbeStep.Finding.passed(row.getLong(1) + " tables visible");
           }
         });
   }
 
   /** Makes a schema and a table in a transaction that is rolled back where the database can. */
-  private String tryWriting() {
+  private ProbeStep.Finding tryWriting() {
     return transact(
         "Making a schema and a table for trial",
         c -> {
@@ -225,7 +226,7 @@ public final class JdbcWarehouse implements Warehouse {
               statement.execute("drop schema dusky_probe cascade");
             }
           }
-          return "schema, table and row made and removed again";
+          return ProbeStep.Finding.passed("schema, table and row made and removed again");
         });
   }
 

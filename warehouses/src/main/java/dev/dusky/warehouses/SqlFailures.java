@@ -45,6 +45,7 @@ final class SqlFailures {
 
   static String firstLine(SQLException e) {
     String message = String.valueOf(e.getMessage());
-    return message.lines().findFirst().orElse(message).strip();
+    String first = message.lines().findFirst().orElse(message).strip();
+    return first.replaceFirst("; SQL statement:$", "");
   }
 }

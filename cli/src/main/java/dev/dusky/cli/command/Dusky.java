@@ -22,7 +22,19 @@ import picocli.CommandLine.Spec;
       "6 the books do not balance, 130 interrupted."
     },
     versionProvider = Dusky.Provider.class,
-    subcommands = {LoadCommand.class})
+    subcommands = {
+      InitCommand.class,
+      DemoCommand.class,
+      ProbeCommand.class,
+      StageCommand.class,
+      FilesCommand.class,
+      PeekCommand.class,
+      LoadCommand.class,
+      RejectsCommand.class,
+      JournalCommand.class,
+      BalanceCommand.class,
+      SqlCommand.class
+    })
 final class Dusky implements Runnable {
 
   @Option(

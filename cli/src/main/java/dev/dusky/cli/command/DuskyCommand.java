@@ -25,6 +25,13 @@ public abstract class DuskyCommand implements Callable<Integer> {
       order = 90)
   Path config = Path.of("dusky.yaml");
 
+  @Option(
+      names = "--directory",
+      paramLabel = "DIR",
+      description = "Work in this directory instead of the current one.",
+      order = 91)
+  Path directory = Path.of("");
+
   @Option(names = "--json", description = "Print one JSON object a line.", order = 91)
   boolean json;
 
@@ -40,6 +47,16 @@ public abstract class DuskyCommand implements Callable<Integer> {
       description = "Show this help.",
       order = 94)
   boolean help;
+
+  /** The configuration file. */
+  final Path configFile() {
+    return directory.resolve(config);
+  }
+
+  /** A path from the command line, as seen from the directory to work in. */
+  final Path local(Path path) {
+    return directory.resolve(path);
+  }
 
   /** Does the command's work and gives the exit code. */
   abstract int run(Screen screen) throws Exception;

@@ -31,7 +31,7 @@ final class LoadCommand extends DuskyCommand {
 
   @Override
   int run(Screen screen) {
-    try (Workspace workspace = new Workspace(config);
+    try (Workspace workspace = new Workspace(configFile());
         StopSignal stop = StopSignal.install()) {
       List<Feed> chosen = workspace.configuration().feedsOrAll(feeds);
       LoadReport report = new LoadReport(screen);

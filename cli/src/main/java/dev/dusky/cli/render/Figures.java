@@ -20,9 +20,13 @@ public final class Figures {
 
   /** A rate of rows: {@code 6.6 k rows/s}. */
   public static String rate(long rows, Duration elapsed) {
-    double seconds = Math.max(elapsed.toNanos() / 1e9, 1e-3);
-    double rate = rows / seconds;
-    return rate < 999.5 ? Math.round(rate) + " rows/s" : scaled(rate) + " rows/s";
+    return perSecond(rows, elapsed) + " rows/s";
+  }
+
+  /** The same without its unit: {@code 6.6 k}. */
+  public static String perSecond(long rows, Duration elapsed) {
+    double rate = rows / Math.max(elapsed.toNanos() / 1e9, 1e-3);
+    return rate < 999.5 ? Long.toString(Math.round(rate)) : scaled(rate);
   }
 
   private static String scaled(double value) {

@@ -8,6 +8,7 @@ public final class ProgressLine {
 
   private static final long EVERY_NANOS = 100_000_000;
   private static final int BAR = 20;
+  private static final int MOST_WIDTH = 120;
 
   private final PrintStream err;
   private final boolean shown;
@@ -22,7 +23,7 @@ public final class ProgressLine {
   public ProgressLine(Screen screen) {
     this.err = screen.err();
     this.shown = screen.terminal().err() && !screen.json();
-    this.width = screen.terminal().width();
+    this.width = Math.min(screen.terminal().width(), MOST_WIDTH);
   }
 
   /** Something of so many bytes begins. */

@@ -16,18 +16,24 @@ public final class TableText {
 
   private final List<String> names;
   private final boolean[] right;
+  private final boolean[] fixed;
   private final List<UnaryOperator<String>> paint = new ArrayList<>();
   private final List<List<String>> rows = new ArrayList<>();
   private final Style style;
 
-  /** A table with these column names; a name that begins with {@code >} is aligned to the right. */
+  /**
+   * A table with these column names; a name that begins with {@code >} is aligned to the right, one
+   * that begins with {@code =} is never cut.
+   */
   public TableText(Style style, String... columns) {
     this.style = style;
     this.right = new boolean[columns.length];
+    this.fixed = new boolean[columns.length];
     List<String> clean = new ArrayList<>();
     for (int i = 0; i < columns.length; i++) {
       right[i] = columns[i].startsWith(">");
-      clean.add(right[i] ? columns[i].substring(1) : columns[i]);
+      fixed[i] = right[i] || columns[i].startsWith("=");
+      clean.add(fixed[i] ? columns[i].substring(1) : columns[i]);
       paint.add(UnaryOperator.identity());
     }
     this.names = clean;
@@ -73,11 +79,11 @@ public final class TableText {
     while (total > width) {
       int widest = 0;
       for (int i = 1; i < widths.length; i++) {
-        if (!right[i] && (right[widest] || widths[i] > widths[widest])) {
+        if (!fixed[i] && (fixed[widest] || widths[i] > widths[widest])) {
           widest = i;
         }
       }
-      if (right[widest] || widths[widest] <= LEAST) {
+      if (fixed[widest] || widths[widest] <= LEAST) {
         break;
       }
       widths[widest]--;

@@ -1,0 +1,169 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.render.Figures;
+import dev.dusky.cli.render.LoadReport;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.render.Style;
+import dev.dusky.cli.render.TallyText;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.load.FileStates;
+import dev.dusky.core.load.KnownFile;
+import dev.dusky.warehouses.BookChecks.Difference;
+import dev.dusky.warehouses.BookChecks.FeedCheck;
+import dev.dusky.warehouses.JdbcWarehouse;
+import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Proves the books. */
+@Command(
+    name = "balance",
+    description = "Proves the books: the ledger against tables and depots.",
+    footer = {
+      "",
+      "Examples:",
+      "  dusky balance                        every feed",
+      "  dusky balance collections --no-depot one feed, without listing its depot",
+      "",
+      "Exits with 6 if any count disagrees."
+    })
+final class BalanceCommand extends DuskyCommand {
+
+  @Parameters(paramLabel = "FEED", arity = "0..*", description = "The feeds; all if none.")
+  List<String> feeds = new ArrayList<>();
+
+  @Option(names = "--no-depot", description = "Do not list the depots.")
+  boolean noDepot;
+
+  private boolean balanced = true;
+
+  @Override
+  int run(Screen screen) {
+    try (Workspace workspace = new Workspace(configFile())) {
+      JdbcWarehouse warehouse = workspace.warehouse();
+      for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {
+        Map<String, Object> fields = new LinkedHashMap<>();
+        fields.put("feed", feed.name());
+        screen.line(
+            screen.style().strong(feed.name()) + screen.style().faint("  into " + feed.into()));
+        tables(screen, warehouse, feed, fields);
+        if (!noDepot) {
+          depot(screen, workspace, feed, fields);
+        }
+        screen.object(fields);
+      }
+      screen.line(
+          balanced
+              ? screen.style().good("the books balance")
+              : screen.style().bad("THE BOOKS DO NOT BALANCE"));
+    }
+    return balanced ? 0 : Failure.Kind.BOOKS.exitCode();
+  }
+
+  private void tables(
+      Screen screen, JdbcWarehouse warehouse, Feed feed, Map<String, Object> fields) {
+    FeedCheck check = warehouse.checks().feed(feed.name(), feed.into());
+    fields.putAll(LoadReport.tally(check.tally()));
+    line(
+        screen,
+        check.tally().balanced(),
+        "tallies",
+        "%s settled files: %s"
+            .formatted(Figures.count(check.files()), TallyText.sum(check.tally())));
+    boolean rowsAgree =
+        check.provenance()
+            ? check.differences().isEmpty() && check.tableRows() == check.tally().loaded()
+            : check.tableRows() >= check.tally().loaded();
+    line(
+        screen,
+        rowsAgree,
+        "rows",
+        "ledger %s, table %s%s"
+            .formatted(
+                Figures.count(check.tally().loaded()),
+                Figures.count(check.tableRows()),
+                check.provenance() ? "" : " (no provenance columns: only the total is known)"));
+    for (Difference difference : check.differences()) {
+      screen.line(
+          "            %s of load %d: ledger %s, table %s"
+              .formatted(
+                  difference.path(),
+                  difference.loadId(),
+                  Figures.count(difference.inLedger()),
+                  Figures.count(difference.inTable())));
+    }
+    long strays = check.provenance() ? warehouse.checks().strays(feed.into()) : 0;
+    if (strays > 0) {
+      line(
+          screen,
+          false,
+          "strays",
+          Figures.count(strays) + " rows of the table belong to no posted file");
+    }
+    long expected = check.tally().rejected();
+    boolean rejectsAgree =
+        check.rejectsRecorded() == expected
+            || check.rejectsRecorded() < expected && check.rejectsRecorded() >= feed.rejectCap();
+    line(
+        screen,
+        rejectsAgree,
+        "rejects",
+        "tallies %s, recorded %s"
+            .formatted(Figures.count(expected), Figures.count(check.rejectsRecorded())));
+    fields.put("table_rows", check.tableRows());
+    fields.put("stray_rows", strays);
+    fields.put("rejects_recorded", check.rejectsRecorded());
+    fields.put("differences", check.differences().stream().map(Difference::path).toList());
+    fields.put("agrees", rowsAgree && rejectsAgree && strays == 0 && check.tally().balanced());
+  }
+
+  private void depot(Screen screen, Workspace workspace, Feed feed, Map<String, Object> fields) {
+    FileStates files =
+        new FileStates(workspace.warehouse().ledger(), workspace.depot(feed.depot()), feed);
+    Map<FileState, Integer> counts = new EnumMap<>(FileState.class);
+    long present = 0;
+    while (files.hasNext()) {
+      KnownFile known = files.next();
+      counts.merge(known.state(), 1, Integer::sum);
+      present += known.state() == FileState.POSTED || known.state() == FileState.TWIN ? 1 : 0;
+      present += known.state() == FileState.REVISED ? 1 : 0;
+    }
+    long gone = workspace.warehouse().checks().settledPaths(feed.name()) - present;
+    String states =
+        counts.entrySet().stream()
+            .map(e -> Figures.count(e.getValue()) + " " + e.getKey().label())
+            .collect(Collectors.joining(", "));
+    boolean attention =
+        gone > 0
+            || counts.containsKey(FileState.REVISED)
+            || counts.containsKey(FileState.REFUSED)
+            || counts.containsKey(FileState.WAITING);
+    Style style = screen.style();
+    String verdict = attention ? style.notable("note    ") : style.good("agrees  ");
+    screen.line(
+        "  %-8s %s  %s%s"
+            .formatted(
+                "depot",
+                verdict,
+                states.isEmpty() ? "no files" : states,
+                gone > 0 ? ", " + Figures.count(gone) + " posted but no longer there" : ""));
+    counts.forEach((state, count) -> fields.put("depot_" + state.label(), count));
+    fields.put("depot_missing", Math.max(0, gone));
+  }
+
+  private void line(Screen screen, boolean agrees, String what, String text) {
+    balanced &= agrees;
+    Style style = screen.style();
+    screen.line(
+        "  %-8s %s  %s"
+            .formatted(what, agrees ? style.good("agrees  ") : style.bad("DISAGREE"), text));
+  }
+}

@@ -1,0 +1,84 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.demo.Demo;
+import dev.dusky.cli.demo.DemoFolder;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.standin.StandIn;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Optional;
+import java.util.concurrent.CountDownLatch;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Runs the demo. */
+@Command(
+    name = "demo",
+    description = "Runs the full example on made-up data, narrated, in a fresh folder.",
+    footer = {
+      "",
+      "Examples:",
+      "  dusky demo                                  in the new folder dusky-demo",
+      "  dusky demo --warehouse jdbc:postgresql://localhost/dairy --user loader \\",
+      "      --password env:DAIRY_PASSWORD           on a server of your own",
+      "  dusky demo --serve                          inside that folder: keep its depot running"
+    })
+final class DemoCommand extends DuskyCommand {
+
+  @Parameters(
+      arity = "0..1",
+      paramLabel = "FOLDER",
+      description = "The folder to make; dusky-demo if not given.")
+  Path folder;
+
+  @Option(
+      names = "--warehouse",
+      paramLabel = "URL",
+      description = "Use this warehouse instead of an embedded one.")
+  String warehouse = "jdbc:h2:file:./warehouse";
+
+  @Option(names = "--user", paramLabel = "NAME", description = "The warehouse's user.")
+  String user;
+
+  @Option(
+      names = "--password",
+      paramLabel = "REF",
+      description = "The warehouse's password as env:NAME or file:PATH.")
+  String password;
+
+  @Option(names = "--serve", description = "Serve the depot of an earlier demo until stopped.")
+  boolean serve;
+
+  @Override
+  int run(Screen screen) throws Exception {
+    if (serve) {
+      serveDepot(screen);
+      return 0;
+    }
+    DemoFolder made = DemoFolder.create(folder == null ? free() : local(folder));
+    new Demo(screen, made, args -> DuskyCommand.commandLine().execute(args))
+        .run(warehouse, Optional.ofNullable(user), Optional.ofNullable(password));
+    return 0;
+  }
+
+  /** The first of dusky-demo, dusky-demo-2, … that does not exist. */
+  private Path free() {
+    for (int i = 1; i < 1000; i++) {
+      Path candidate = local(Path.of(i == 1 ? "dusky-demo" : "dusky-demo-" + i));
+      if (!Files.exists(candidate)) {
+        return candidate;
+      }
+    }
+    throw Failure.usage("There are a thousand demo folders here already");
+  }
+
+  private void serveDepot(Screen screen) throws Exception {
+    DemoFolder existing = DemoFolder.existing(folder == null ? local(Path.of(".")) : local(folder));
+    try (StandIn store = Demo.serve(existing)) {
+      screen.line("serving the demo's depot at " + store.endpoint() + "; stop with Ctrl-C");
+      new CountDownLatch(1).await();
+    }
+  }
+}

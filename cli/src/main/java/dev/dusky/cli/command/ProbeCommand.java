@@ -1,0 +1,122 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.render.Style;
+import dev.dusky.core.depot.ProbeStep;
+import dev.dusky.core.failure.Failure;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.function.Supplier;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Tries every right that is needed. */
+@Command(
+    name = "probe",
+    description = "Checks each depot and the warehouse right by right.",
+    footer = {
+      "",
+      "Examples:",
+      "  dusky probe                  check everything the configuration names",
+      "  dusky probe yard             check one depot",
+      "  dusky probe warehouse        check the warehouse",
+      "",
+      "Writing is tried with a small file and a small table that are removed again;",
+      "--read-only leaves that out."
+    })
+final class ProbeCommand extends DuskyCommand {
+
+  @Parameters(
+      paramLabel = "NAME",
+      arity = "0..*",
+      description = "Depots to check, or 'warehouse'; everything if none.")
+  List<String> names = new ArrayList<>();
+
+  @Option(names = "--read-only", description = "Do not try to write.")
+  boolean readOnly;
+
+  private int failed;
+  private Failure.Kind firstKind;
+
+  @Override
+  int run(Screen screen) {
+    try (Workspace workspace = new Workspace(configFile())) {
+      Set<String> depots = workspace.configuration().depots().keySet();
+      List<String> chosen = new ArrayList<>(names);
+      if (chosen.isEmpty()) {
+        chosen.addAll(depots);
+        chosen.add("warehouse");
+      }
+      for (String name : chosen) {
+        if (name.equals("warehouse") && !depots.contains("warehouse")) {
+          String place = workspace.configuration().warehouse().toString();
+          screen.line(screen.style().strong("warehouse") + "  " + place);
+          tryAll(screen, name, () -> workspace.bareWarehouse().probe());
+        } else {
+          workspace.configuration().depot(name);
+          screen.line(
+              screen.style().strong("depot " + name) + "  " + workspace.depot(name).place());
+          tryAll(screen, name, () -> workspace.depot(name).probe());
+        }
+      }
+      screen.line(
+          failed == 0
+              ? screen.style().good("everything passed")
+              : screen.style().bad(failed == 1 ? "1 check failed" : failed + " checks failed"));
+    }
+    return failed == 0 ? 0 : firstKind.exitCode();
+  }
+
+  private void tryAll(Screen screen, String name, Supplier<List<ProbeStep>> steps) {
+    List<ProbeStep> all;
+    try {
+      all = steps.get();
+    } catch (Failure failure) {
+      show(screen, name, "connect", "failed", failure.getMessage());
+      note(failure);
+      return;
+    }
+    boolean broken = false;
+    for (ProbeStep step : all) {
+      if (readOnly && step.name().equals("write")) {
+        continue;
+      }
+      if (broken) {
+        show(screen, name, step.name(), "not tried", "");
+        continue;
+      }
+      try {
+        ProbeStep.Finding finding = step.attempt().run();
+        show(screen, name, step.name(), finding.tried() ? "passed" : "not tried", finding.remark());
+      } catch (Failure failure) {
+        show(screen, name, step.name(), "failed", failure.getMessage());
+        note(failure);
+        // Without reaching the place or naming oneself nothing else can work; rights stand alone.
+        broken = step.name().equals("resolve") || step.name().equals("connect");
+      }
+    }
+  }
+
+  private void note(Failure failure) {
+    failed++;
+    firstKind = firstKind == null ? failure.kind() : firstKind;
+  }
+
+  private static void show(Screen screen, String name, String step, String verdict, String remark) {
+    Style style = screen.style();
+    screen.line(
+        "  %-9s %s  %s"
+            .formatted(step, style.state("%-9s".formatted(verdict)), remark)
+            .stripTrailing());
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("name", name);
+    fields.put("check", step);
+    fields.put("verdict", verdict);
+    fields.put("remark", remark);
+    screen.object(fields);
+  }
+}

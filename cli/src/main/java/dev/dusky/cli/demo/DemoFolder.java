@@ -1,0 +1,128 @@
+package dev.dusky.cli.demo;
+
+import dev.dusky.core.failure.Failure;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.util.HexFormat;
+import java.util.Optional;
+
+/**
+ * The folder that the demo plays in.
+ *
+ * @param root the folder
+ */
+public record DemoFolder(Path root) {
+
+  private static final long SEED = 20_260_302;
+  private static final int DOCKETS_PER_HOUR = 1_040;
+
+  /** Where the files are that arrived. */
+  public Path outbox() {
+    return root.resolve("outbox");
+  }
+
+  /** Where the stand-in keeps its buckets. */
+  public Path buckets() {
+    return root.resolve("buckets");
+  }
+
+  /** The configuration. */
+  public Path configuration() {
+    return root.resolve("dusky.yaml");
+  }
+
+  /** Makes the folder with the day's files and fresh keys; it must not exist. */
+  public static DemoFolder create(Path root) throws IOException {
+    if (Files.exists(root)) {
+      throw Failure.usage(root + " exists already")
+          .next("Remove it, or name another folder for the demo");
+    }
+    DemoFolder folder = new DemoFolder(Files.createDirectories(root));
+    new WrenfoldData(SEED, DOCKETS_PER_HOUR).write(folder.outbox(), root.resolve("late"));
+    Files.writeString(root.resolve("yard.key"), "yard-" + randomHex(6));
+    Files.writeString(root.resolve("yard.secret"), randomHex(20));
+    return folder;
+  }
+
+  /** A folder that an earlier demo made. */
+  public static DemoFolder existing(Path root) {
+    if (!Files.isRegularFile(root.resolve("yard.key"))) {
+      throw Failure.usage(root.toAbsolutePath().normalize() + " is not a folder of the demo")
+          .next("Make one with 'dusky demo', then serve it from inside that folder");
+    }
+    return new DemoFolder(root);
+  }
+
+  private static String randomHex(int bytes) {
+    byte[] value = new byte[bytes];
+    new SecureRandom().nextBytes(value);
+    return HexFormat.of().formatHex(value);
+  }
+
+  String accessKey() throws IOException {
+    return Files.readString(root.resolve("yard.key"));
+  }
+
+  String secretKey() throws IOException {
+    return Files.readString(root.resolve("yard.secret"));
+  }
+
+  /** Writes the configuration for a depot at that endpoint. */
+  void configure(String endpoint, String url, Optional<String> user, Optional<String> password)
+      throws IOException {
+    StringBuilder warehouse = new StringBuilder("warehouse:\n  url: " + url + "\n");
+    user.ifPresent(name -> warehouse.append("  user: ").append(name).append('\n'));
+    password.ifPresent(text -> warehouse.append("  password: ").append(text).append('\n'));
+    Files.writeString(
+        configuration(),
+        """
+        # The demo of Dusky Ledger: the made-up Wrenfold Dairy Cooperative.
+        %s
+        depots:
+          yard:
+            at: "s3://wrenfold-intake/daily"
+            endpoint: "%s"
+            access-key: file:yard.key
+            secret-key: file:yard.secret
+
+        layouts:
+          tanker-csv: { kind: delimited, delimiter: ",", header: true, nulls: ["", "n/a"] }
+          registry-txt: { kind: delimited, delimiter: "|", quote: none, header: true, encoding: iso-8859-1 }
+
+        feeds:
+          collections:
+            depot: yard
+            files: "collections/*/*.csv.gz"
+            layout: tanker-csv
+            into: intake.collection
+            create: true
+            tolerance: 25
+            columns:
+              docket_no:    bigint not null
+              farm_code:    varchar(8) not null
+              tanker:       char(3)
+              collected_at: { type: timestamp, pattern: "dd/MM/yyyy HH:mm" }
+              litres:       decimal(9,1) not null
+              temperature:  decimal(4,1)
+              route:        varchar(12)
+              remark:       text
+
+          farms:
+            depot: yard
+            files: "farms/*.txt"
+            layout: registry-txt
+            into: intake.farm
+            create: true
+            columns:
+              farm_code:    { type: varchar(8) not null, from: FARM }
+              name:         { type: varchar(60) not null, from: NAME }
+              herd:         { type: integer, from: HERD }
+              hectares:     { type: "decimal(8,2)", from: HECTARES, decimal-mark: "," }
+              member_since: { type: date, from: MEMBER SINCE, pattern: yyyyMMdd }
+              organic:      { type: boolean, from: ORGANIC, pattern: Y/N }
+        """
+            .formatted(warehouse, endpoint));
+  }
+}

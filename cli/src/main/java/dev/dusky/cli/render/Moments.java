@@ -1,0 +1,19 @@
+package dev.dusky.cli.render;
+
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
+
+/** Moments as people read them, always in UTC. */
+public final class Moments {
+
+  private static final DateTimeFormatter MINUTE =
+      DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm").withZone(ZoneOffset.UTC);
+
+  private Moments() {}
+
+  /** To the minute. */
+  public static String minute(Instant moment) {
+    return MINUTE.format(moment);
+  }
+}

@@ -1,0 +1,75 @@
+package dev.dusky.core.stage;
+
+import dev.dusky.core.failure.Failure;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Stream;
+
+/** Finds the local files that a staging means. */
+public final class LocalFiles {
+
+  private LocalFiles() {}
+
+  /**
+   * The files named, and those below the directories named, in the order of their depot paths.
+   *
+   * @param under the folder in the depot that they go to, or an empty string
+   */
+  public static List<LocalFile> find(List<Path> paths, String under) {
+    String folder = under.replaceAll("^/+|/+$", "");
+    String prefix = folder.isEmpty() ? "" : folder + "/";
+    List<LocalFile> result = new ArrayList<>();
+    for (Path path : paths) {
+      try {
+        if (Files.isDirectory(path)) {
+          below(path, prefix, result);
+        } else if (Files.isRegularFile(path)) {
+          result.add(new LocalFile(path, prefix + path.getFileName(), Files.size(path)));
+        } else {
+          throw Failure.usage("There is no file or directory " + path);
+        }
+      } catch (IOException e) {
+        throw Failure.usage("Reading " + path + " failed")
+            .because(String.valueOf(e.getMessage()))
+            .from(e);
+      }
+    }
+    refuseClashes(result);
+    result.sort(Comparator.comparing(LocalFile::path));
+    return result;
+  }
+
+  private static void below(Path directory, String prefix, List<LocalFile> result)
+      throws IOException {
+    try (Stream<Path> files = Files.walk(directory)) {
+      for (Path file : files.filter(Files::isRegularFile).toList()) {
+        Path relative = directory.relativize(file);
+        boolean hidden =
+            Stream.of(relative.toString().split("[/\\\\]")).anyMatch(n -> n.startsWith("."));
+        if (!hidden) {
+          result.add(
+              new LocalFile(
+                  file, prefix + relative.toString().replace('\\', '/'), Files.size(file)));
+        }
+      }
+    }
+  }
+
+  private static void refuseClashes(List<LocalFile> files) {
+    Map<String, Path> byPath = new HashMap<>();
+    for (LocalFile file : files) {
+      Path other = byPath.put(file.path(), file.file());
+      if (other != null) {
+        throw Failure.usage("Two local files would become " + file.path())
+            .because(other + " and " + file.file())
+            .next("Stage them one at a time with different --under folders");
+      }
+    }
+  }
+}

@@ -1,0 +1,2 @@
+/** Putting local files into a depot, several at a time. */
+package dev.dusky.core.stage;

@@ -1,0 +1,79 @@
+package dev.dusky.standin;
+
+import java.time.Duration;
+import java.util.EnumSet;
+import java.util.Set;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.atomic.AtomicLong;
+
+/** What goes wrong on purpose. All is well at first; any thread may switch any fault. */
+public final class Faults {
+
+  /** A right that can be taken away. */
+  public enum Right {
+    /** Listing a bucket. */
+    LIST,
+    /** Reading objects. */
+    READ,
+    /** Writing objects. */
+    WRITE
+  }
+
+  private final Set<Right> denied = EnumSet.noneOf(Right.class);
+  private final AtomicInteger unavailable = new AtomicInteger();
+  private final AtomicInteger cuts = new AtomicInteger();
+  private final AtomicLong cutAfter = new AtomicLong();
+  private volatile Duration latency = Duration.ZERO;
+
+  /** Each answer waits so long. */
+  public void latency(Duration duration) {
+    latency = duration;
+  }
+
+  /** The next so many requests are answered with 503. */
+  public void unavailable(int requests) {
+    unavailable.set(requests);
+  }
+
+  /** The next so many reads lose their connection after so many bytes. */
+  public void cut(int reads, long afterBytes) {
+    cutAfter.set(afterBytes);
+    cuts.set(reads);
+  }
+
+  /** Takes a right away. */
+  public void deny(Right right) {
+    synchronized (denied) {
+      denied.add(right);
+    }
+  }
+
+  /** Makes all well again. */
+  public void clear() {
+    latency = Duration.ZERO;
+    unavailable.set(0);
+    cuts.set(0);
+    synchronized (denied) {
+      denied.clear();
+    }
+  }
+
+  boolean isDenied(Right right) {
+    synchronized (denied) {
+      return denied.contains(right);
+    }
+  }
+
+  boolean takeUnavailable() {
+    return unavailable.getAndUpdate(n -> Math.max(0, n - 1)) > 0;
+  }
+
+  /** After how many bytes this read is to be cut, or -1. */
+  long takeCut() {
+    return cuts.getAndUpdate(n -> Math.max(0, n - 1)) > 0 ? cutAfter.get() : -1;
+  }
+
+  void delay() throws InterruptedException {
+    Thread.sleep(latency.toMillis());
+  }
+}

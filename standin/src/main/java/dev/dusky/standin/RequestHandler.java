@@ -1,0 +1,337 @@
+package dev.dusky.standin;
+
+import com.sun.net.httpserver.Headers;
+import com.sun.net.httpserver.HttpExchange;
+import com.sun.net.httpserver.HttpHandler;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.net.URLDecoder;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.MessageDigest;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** Answers requests: checks faults and signature, then routes by bucket, key and method. */
+final class RequestHandler implements HttpHandler {
+
+  private static final Pattern RANGE = Pattern.compile("bytes=(\\d+)-(\\d*)");
+  private static final Pattern PART = Pattern.compile("<PartNumber>(\\d+)</PartNumber>");
+  private static final String META = "x-amz-meta-";
+
+  private final Path folder;
+  private final SignatureCheck signature;
+  private final Faults faults;
+  private final Map<String, Bucket> buckets = new ConcurrentHashMap<>();
+  private final Uploads uploads = new Uploads();
+
+  RequestHandler(Path folder, SignatureCheck signature, Faults faults) throws IOException {
+    this.folder = folder;
+    this.signature = signature;
+    this.faults = faults;
+    try (var names = Files.list(folder)) {
+      for (Path bucket : names.filter(Files::isDirectory).toList()) {
+        buckets.put(bucket.getFileName().toString(), new Bucket(bucket));
+      }
+    }
+  }
+
+  @Override
+  public void handle(HttpExchange exchange) throws IOException {
+    try {
+      faults.delay();
+      if (faults.takeUnavailable()) {
+        throw new StoreException(503, "SlowDown", "Please try again.");
+      }
+      signature.verify(exchange);
+      route(exchange);
+    } catch (StoreException e) {
+      error(exchange, e);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    } finally {
+      exchange.close();
+    }
+  }
+
+  private void route(HttpExchange exchange) throws IOException {
+    String path = exchange.getRequestURI().getRawPath();
+    int slash = path.indexOf('/', 1);
+    String bucketName = decode(slash < 0 ? path.substring(1) : path.substring(1, slash));
+    String key = slash < 0 ? "" : decode(path.substring(slash + 1));
+    Map<String, String> query = query(exchange.getRequestURI().getRawQuery());
+    String method = exchange.getRequestMethod();
+    if (key.isEmpty() && method.equals("PUT")) {
+      demand(Faults.Right.WRITE);
+      if (!bucketName.matches("[a-z0-9][a-z0-9.-]{1,61}[a-z0-9]")) {
+        throw new StoreException(400, "InvalidBucketName", "The bucket's name is not valid.");
+      }
+      buckets.putIfAbsent(bucketName, new Bucket(folder.resolve(bucketName)));
+      text(exchange, 200, "");
+      return;
+    }
+    Bucket bucket = buckets.get(bucketName);
+    if (bucket == null) {
+      throw new StoreException(404, "NoSuchBucket", "The bucket does not exist.");
+    }
+    switch (method) {
+      case "GET" -> {
+        if (key.isEmpty()) {
+          demand(Faults.Right.LIST);
+          text(exchange, 200, Listing.xml(bucketName, bucket, query));
+        } else {
+          demand(Faults.Right.READ);
+          get(exchange, object(bucket, key));
+        }
+      }
+      case "HEAD" -> {
+        demand(key.isEmpty() ? Faults.Right.LIST : Faults.Right.READ);
+        if (!key.isEmpty()) {
+          StoredObject object = object(bucket, key);
+          describe(exchange, object);
+          exchange.getResponseHeaders().set("Content-Length", Long.toString(object.size()));
+        }
+        exchange.sendResponseHeaders(200, -1);
+      }
+      case "PUT" -> {
+        demand(Faults.Right.WRITE);
+        put(exchange, bucket, key, query);
+      }
+      case "POST" -> {
+        demand(Faults.Right.WRITE);
+        post(exchange, bucketName, bucket, key, query);
+      }
+      case "DELETE" -> {
+        demand(Faults.Right.WRITE);
+        if (query.containsKey("uploadId")) {
+          uploads.abort(query.get("uploadId"));
+        } else {
+          bucket.remove(key);
+        }
+        exchange.sendResponseHeaders(204, -1);
+      }
+      default -> throw new StoreException(405, "MethodNotAllowed", method + " is not supported.");
+    }
+  }
+
+  private void demand(Faults.Right right) {
+    if (faults.isDenied(right)) {
+      throw new StoreException(403, "AccessDenied", "Access denied.");
+    }
+  }
+
+  private static StoredObject object(Bucket bucket, String key) {
+    Optional<StoredObject> object = bucket.get(key);
+    return object.orElseThrow(
+        () -> new StoreException(404, "NoSuchKey", "The key does not exist."));
+  }
+
+  private static void describe(HttpExchange exchange, StoredObject object) {
+    Headers headers = exchange.getResponseHeaders();
+    headers.set("ETag", '"' + object.etag() + '"');
+    headers.set(
+        "Last-Modified",
+        DateTimeFormatter.RFC_1123_DATE_TIME.format(object.modified().atOffset(ZoneOffset.UTC)));
+    headers.set("Accept-Ranges", "bytes");
+    headers.set("Content-Type", "application/octet-stream");
+    object.metadata().forEach((name, value) -> headers.set(META + name, value));
+  }
+
+  private void get(HttpExchange exchange, StoredObject object) throws IOException {
+    String ifMatch = exchange.getRequestHeaders().getFirst("If-Match");
+    if (ifMatch != null && !ifMatch.replace("\"", "").equals(object.etag())) {
+      throw new StoreException(412, "PreconditionFailed", "The object has changed.");
+    }
+    long from = 0;
+    long to = object.size();
+    int status = 200;
+    String range = exchange.getRequestHeaders().getFirst("Range");
+    if (range != null) {
+      Matcher bounds = RANGE.matcher(range);
+      if (!bounds.matches() || Long.parseLong(bounds.group(1)) >= object.size()) {
+        throw new StoreException(416, "InvalidRange", "The range cannot be satisfied.");
+      }
+      from = Long.parseLong(bounds.group(1));
+      to = bounds.group(2).isEmpty() ? to : Math.min(to, Long.parseLong(bounds.group(2)) + 1);
+      status = 206;
+      exchange
+          .getResponseHeaders()
+          .set("Content-Range", "bytes " + from + "-" + (to - 1) + "/" + object.size());
+    }
+    describe(exchange, object);
+    long cut = faults.takeCut();
+    exchange.sendResponseHeaders(status, to == from ? -1 : to - from);
+    if (to == from) {
+      return;
+    }
+    try (InputStream in = Files.newInputStream(object.file())) {
+      in.skipNBytes(from);
+      long rest = cut >= 0 ? Math.min(cut, to - from) : to - from;
+      OutputStream out = exchange.getResponseBody();
+      byte[] buffer = new byte[64 << 10];
+      while (rest > 0) {
+        int n = in.read(buffer, 0, (int) Math.min(rest, buffer.length));
+        out.write(buffer, 0, n);
+        rest -= n;
+      }
+      if (cut < 0) {
+        out.close();
+      } else {
+        out.flush(); // and the connection is closed with bytes still owed
+      }
+    }
+  }
+
+  private void put(HttpExchange exchange, Bucket bucket, String key, Map<String, String> query)
+      throws IOException {
+    Path file = Files.createTempFile(folder, "incoming-", ".part");
+    String etag = receive(exchange, file);
+    if (query.containsKey("uploadId")) {
+      uploads.add(
+          query.get("uploadId"),
+          Integer.parseInt(query.get("partNumber")),
+          new Uploads.Part(file, etag));
+    } else {
+      bucket.put(key, file, etag, metadata(exchange));
+    }
+    exchange.getResponseHeaders().set("ETag", '"' + etag + '"');
+    exchange.sendResponseHeaders(200, -1);
+  }
+
+  /** Stores the body, checks it against the digests sent with it, and gives its etag. */
+  private static String receive(HttpExchange exchange, Path file) throws IOException {
+    Headers headers = exchange.getRequestHeaders();
+    String declared = headers.getFirst("X-Amz-Content-Sha256");
+    if (declared != null && declared.startsWith("STREAMING-")) {
+      throw new StoreException(501, "NotImplemented", "Signed chunks are not supported.");
+    }
+    MessageDigest md5 = Digests.of("MD5");
+    MessageDigest sha256 = Digests.of("SHA-256");
+    try (InputStream in = exchange.getRequestBody();
+        OutputStream out = Files.newOutputStream(file)) {
+      byte[] buffer = new byte[64 << 10];
+      for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
+        md5.update(buffer, 0, n);
+        sha256.update(buffer, 0, n);
+        out.write(buffer, 0, n);
+      }
+    }
+    byte[] md5Value = md5.digest();
+    String contentMd5 = headers.getFirst("Content-MD5");
+    if (contentMd5 != null && !contentMd5.equals(Base64.getEncoder().encodeToString(md5Value))) {
+      throw new StoreException(400, "BadDigest", "The bytes do not have the MD5 announced.");
+    }
+    if (declared != null
+        && declared.length() == 64
+        && !declared.equals(Digests.hex(sha256.digest()))) {
+      throw new StoreException(
+          400, "XAmzContentSHA256Mismatch", "The bytes do not have the SHA-256 announced.");
+    }
+    return Digests.hex(md5Value);
+  }
+
+  private static Map<String, String> metadata(HttpExchange exchange) {
+    Map<String, String> metadata = new HashMap<>();
+    exchange
+        .getRequestHeaders()
+        .forEach(
+            (name, values) -> {
+              String lower = name.toLowerCase(Locale.ROOT);
+              if (lower.startsWith(META)) {
+                metadata.put(lower.substring(META.length()), values.get(0));
+              }
+            });
+    return metadata;
+  }
+
+  private void post(
+      HttpExchange exchange,
+      String bucketName,
+      Bucket bucket,
+      String key,
+      Map<String, String> query)
+      throws IOException {
+    if (query.containsKey("uploads")) {
+      String id = uploads.begin(key, metadata(exchange));
+      text(
+          exchange,
+          200,
+          new XmlText("InitiateMultipartUploadResult")
+              .put("Bucket", bucketName)
+              .put("Key", key)
+              .put("UploadId", id)
+              .end());
+      return;
+    }
+    if (!query.containsKey("uploadId")) {
+      throw new StoreException(400, "InvalidRequest", "This request is not supported.");
+    }
+    String body = new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
+    List<Integer> numbers = new ArrayList<>();
+    Matcher part = PART.matcher(body);
+    while (part.find()) {
+      numbers.add(Integer.parseInt(part.group(1)));
+    }
+    Path whole = Files.createTempFile(folder, "incoming-", ".whole");
+    StoredObject object = uploads.complete(query.get("uploadId"), numbers, bucket, whole);
+    text(
+        exchange,
+        200,
+        new XmlText("CompleteMultipartUploadResult")
+            .put("Bucket", bucketName)
+            .put("Key", key)
+            .put("ETag", '"' + object.etag() + '"')
+            .end());
+  }
+
+  private static void text(HttpExchange exchange, int status, String body) throws IOException {
+    byte[] bytes = body.getBytes(StandardCharsets.UTF_8);
+    exchange.getResponseHeaders().set("Content-Type", "application/xml");
+    exchange.sendResponseHeaders(status, bytes.length == 0 ? -1 : bytes.length);
+    if (bytes.length > 0) {
+      exchange.getResponseBody().write(bytes);
+      exchange.getResponseBody().close();
+    }
+  }
+
+  private static void error(HttpExchange exchange, StoreException e) throws IOException {
+    exchange.getRequestBody().readAllBytes();
+    if (exchange.getRequestMethod().equals("HEAD")) {
+      exchange.sendResponseHeaders(e.status(), -1);
+      return;
+    }
+    text(
+        exchange,
+        e.status(),
+        new XmlText("Error").put("Code", e.code()).put("Message", e.getMessage()).end());
+  }
+
+  private static Map<String, String> query(String raw) {
+    Map<String, String> result = new HashMap<>();
+    if (raw != null) {
+      for (String parameter : raw.split("&")) {
+        int equals = parameter.indexOf('=');
+        result.put(
+            decode(equals < 0 ? parameter : parameter.substring(0, equals)),
+            equals < 0 ? "" : decode(parameter.substring(equals + 1)));
+      }
+    }
+    return result;
+  }
+
+  private static String decode(String text) {
+    return URLDecoder.decode(text.replace("+", "%2B"), StandardCharsets.UTF_8);
+  }
+}
