@@ -1,5 +1,6 @@
 package dev.dusky.core.bind;
 
+import dev.dusky.core.bytes.Words;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 
@@ -23,10 +24,17 @@ public final class BytesVector extends ColumnVector {
 
   void set(int row, byte[] source, int start, int end) {
     int length = end - start;
-    if (heap.length - used < length) {
-      heap = Arrays.copyOf(heap, Math.max(used + length, heap.length * 2));
+    if (heap.length - used < length + 32) {
+      heap = Arrays.copyOf(heap, Math.max(used + length + 32, heap.length * 2));
     }
-    System.arraycopy(source, start, heap, used, length);
+    if (length <= 32 && source.length - start >= 32) {
+      // Whole words, more than needed: cheaper than a call for so few bytes.
+      for (int i = 0; i < length; i += 8) {
+        Words.put(heap, used + i, Words.at(source, start + i));
+      }
+    } else {
+      System.arraycopy(source, start, heap, used, length);
+    }
     starts[row] = used;
     lengths[row] = length;
     used += length;

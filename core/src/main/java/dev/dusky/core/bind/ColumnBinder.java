@@ -18,7 +18,9 @@ abstract class ColumnBinder {
   private final FeedColumn column;
   private final int position;
   private final FieldText text;
+  private final boolean plainText;
   private final NullMarks nulls;
+  private final int longestNull;
   private final byte[] defaultText;
 
   /** Where the current value stands. */
@@ -31,7 +33,9 @@ abstract class ColumnBinder {
     this.column = column;
     this.position = position;
     this.text = new FieldText(feed.layout());
+    this.plainText = text.isPlain();
     this.nulls = new NullMarks(feed.layout());
+    this.longestNull = nulls.longest();
     this.defaultText =
         column.defaultText().map(t -> t.getBytes(StandardCharsets.UTF_8)).orElse(null);
   }
@@ -44,16 +48,27 @@ abstract class ColumnBinder {
 
   /** Points at the record's value; false if it has none, which is dealt with here. */
   final boolean locate(RecordBatch in, int record, ColumnVector out, BatchProblems problems) {
-    if (position < in.fieldCount(record)) {
-      int field = in.firstField(record) + position;
-      text.locate(in, field);
-      b = text.bytes();
-      start = text.start();
-      end = text.end();
-      if (!nulls.isNull(b, start, end, in.quoted(field))) {
+    int field = in.firstField(record) + position;
+    if (field < in.firstField(record + 1)) {
+      if (plainText && !in.escaped(field)) {
+        b = in.bytes();
+        start = in.fieldStart(field);
+        end = in.fieldEnd(field);
+      } else {
+        text.locate(in, field);
+        b = text.bytes();
+        start = text.start();
+        end = text.end();
+      }
+      if (end - start > longestNull || !nulls.isNull(b, start, end, in.quoted(field))) {
         return true;
       }
     }
+    return locateDefault(in, record, out, problems);
+  }
+
+  private boolean locateDefault(
+      RecordBatch in, int record, ColumnVector out, BatchProblems problems) {
     if (defaultText != null && in.fault(record) == null) {
       b = defaultText;
       start = 0;

@@ -25,6 +25,10 @@ final class NullMarks {
     longest = Arrays.stream(marks).mapToInt(mark -> mark.length).max().orElse(0);
   }
 
+  int longest() {
+    return longest;
+  }
+
   boolean isNull(byte[] b, int start, int end, boolean quoted) {
     int length = end - start;
     if (length > longest || quoted && !inQuotes) {

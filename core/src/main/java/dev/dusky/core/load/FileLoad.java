@@ -84,16 +84,18 @@ final class FileLoad {
   private FileResult load(FileContent content, RejectSpool rejects) throws IOException {
     RecordReader reader =
         new DelimitedReader(file.path(), content, (DelimitedLayout) feed.layout());
-    Binder binder = new Binder(feed, FieldPlan.of(feed, file.path(), reader.names()));
+    FieldPlan plan = FieldPlan.of(feed, file.path(), reader.names());
     long loaded = 0;
     boolean beyond = false;
-    try (RowPipeline pipeline = new RowPipeline(reader, binder);
+    try (RowPipeline pipeline = new RowPipeline(reader, () -> new Binder(feed, plan));
         RowWriter writer = claim.writer()) {
       for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
         read += batch.read();
         rejected += batch.rejected();
         for (Reject reject : batch.rejects()) {
-          rejects.add(reject);
+          if (rejects.count() < feed.rejectCap()) {
+            rejects.add(reject);
+          }
         }
         if (!beyond && feed.tolerance().surelyExceeded(rejected)) {
           beyond = true;

@@ -6,92 +6,135 @@ import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
+import java.util.function.Supplier;
 
 /**
- * Reads and types a file's rows on two threads while the caller writes them on its own. Between the
- * threads stand bounded queues of recycled batches, so memory is constant.
+ * Reads a file's records on one thread and types them on others while the caller writes the rows on
+ * its own. The batches go to the binders in turn and are taken from them in turn, so rows keep the
+ * order of the file. Between the threads stand bounded queues of recycled batches, so memory is
+ * constant.
  */
 public final class RowPipeline implements AutoCloseable {
 
-  private static final int DEPTH = 3;
+  private static final int DEPTH = 2;
+  private static final int MOST_BINDERS = 4;
   private static final int BATCH_BYTES = 256 << 10;
 
   /** What travels through a queue when there are no more batches: why. */
   private record End(Throwable failure) {}
 
-  private final RecordReader reader;
-  private final Binder binder;
-  private final BlockingQueue<RecordBatch> emptyRecords = new ArrayBlockingQueue<>(DEPTH);
-  private final BlockingQueue<Object> fullRecords = new ArrayBlockingQueue<>(DEPTH + 1);
-  private final BlockingQueue<RowBatch> emptyRows = new ArrayBlockingQueue<>(DEPTH);
-  private final BlockingQueue<Object> fullRows = new ArrayBlockingQueue<>(DEPTH + 1);
-  private final Thread readerThread = new Thread(this::readAll, "dusky-reader");
-  private final Thread binderThread = new Thread(this::bindAll, "dusky-binder");
+  /** One binder with its thread and queues. */
+  private final class Lane {
+    private final Binder binder;
+    private final BlockingQueue<Object> records = new ArrayBlockingQueue<>(DEPTH + 1);
+    private final BlockingQueue<RowBatch> empty = new ArrayBlockingQueue<>(DEPTH);
+    private final BlockingQueue<Object> rows = new ArrayBlockingQueue<>(DEPTH + 1);
+    private final Thread thread = new Thread(this::bindAll, "dusky-binder");
 
-  /** Starts reading. The reader is closed with the pipeline. */
-  public RowPipeline(RecordReader reader, Binder binder) {
-    this.reader = reader;
-    this.binder = binder;
-    for (int i = 0; i < DEPTH; i++) {
-      emptyRecords.add(new RecordBatch(BATCH_BYTES));
-      emptyRows.add(binder.newBatch());
+    Lane(Binder binder) {
+      this.binder = binder;
+      for (int i = 0; i < DEPTH; i++) {
+        empty.add(binder.newBatch());
+      }
     }
-    readerThread.setDaemon(true);
-    binderThread.setDaemon(true);
-    readerThread.start();
-    binderThread.start();
+
+    private void bindAll() {
+      Throwable failure = null;
+      try {
+        while (true) {
+          Object item = records.take();
+          if (item instanceof End end) {
+            failure = end.failure();
+            break;
+          }
+          RecordBatch batch = (RecordBatch) item;
+          RowBatch bound = empty.take();
+          binder.bind(batch, bound);
+          emptyRecords.put(batch);
+          rows.put(bound);
+        }
+      } catch (Throwable e) { // whatever it is, it must reach the caller of next()
+        failure = e;
+      }
+      rows.offer(new End(failure));
+    }
+  }
+
+  private final RecordReader reader;
+  private final List<Lane> lanes = new ArrayList<>();
+  private final BlockingQueue<RecordBatch> emptyRecords;
+  private final Thread readerThread = new Thread(this::readAll, "dusky-reader");
+  private int turn;
+
+  /**
+   * Starts reading. The reader is closed with the pipeline.
+   *
+   * @param binders gives a binder of its own for each thread
+   */
+  public RowPipeline(RecordReader reader, Supplier<Binder> binders) {
+    this.reader = reader;
+    int count = Math.min(MOST_BINDERS, Runtime.getRuntime().availableProcessors());
+    emptyRecords = new ArrayBlockingQueue<>(count * DEPTH);
+    for (int i = 0; i < count; i++) {
+      lanes.add(new Lane(binders.get()));
+    }
+    for (int i = 0; i < count * DEPTH; i++) {
+      emptyRecords.add(new RecordBatch(BATCH_BYTES));
+    }
+    start(readerThread);
+    lanes.forEach(lane -> start(lane.thread));
+  }
+
+  private static void start(Thread thread) {
+    thread.setDaemon(true);
+    thread.start();
   }
 
   private void readAll() {
     Throwable failure = null;
     try {
-      while (true) {
+      for (int i = 0; true; i++) {
         RecordBatch batch = emptyRecords.take();
         if (!reader.read(batch)) {
           break;
         }
-        fullRecords.put(batch);
+        lanes.get(i % lanes.size()).records.put(batch);
       }
     } catch (Throwable e) { // whatever it is, it must reach the caller of next()
       failure = e;
     }
-    fullRecords.offer(new End(failure));
+    End end = new End(failure);
+    for (Lane lane : lanes) {
+      tell(lane, end);
+    }
   }
 
-  private void bindAll() {
-    Throwable failure = null;
+  /** Waits for room unless the pipeline is being closed. */
+  private static void tell(Lane lane, End end) {
     try {
-      while (true) {
-        Object item = fullRecords.take();
-        if (item instanceof End end) {
-          failure = end.failure();
-          break;
-        }
-        RecordBatch records = (RecordBatch) item;
-        RowBatch rows = emptyRows.take();
-        binder.bind(records, rows);
-        emptyRecords.put(records);
-        fullRows.put(rows);
-      }
-    } catch (Throwable e) { // whatever it is, it must reach the caller of next()
-      failure = e;
+      lane.records.put(end);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt(); // closed: nobody will ask
     }
-    fullRows.offer(new End(failure));
   }
 
   /**
-   * The next batch of rows, to be given back with {@link #recycle}; null at the end of the file.
-   * Whatever stopped the reading is thrown here.
+   * The next batch of rows, to be given back with {@link #recycle} before asking again; null at the
+   * end of the file. Whatever stopped the reading is thrown here.
    */
   public RowBatch next() throws IOException, InterruptedException {
-    Object item = fullRows.take();
+    Lane lane = lanes.get(turn % lanes.size());
+    Object item = lane.rows.take();
     if (item instanceof RowBatch rows) {
+      turn++;
       return rows;
     }
+    lane.rows.add(item);
     Throwable failure = ((End) item).failure();
-    fullRows.add(item);
     if (failure == null) {
       return null;
     }
@@ -107,23 +150,23 @@ public final class RowPipeline implements AutoCloseable {
     throw (RuntimeException) failure;
   }
 
-  /** Gives a batch back for reuse. */
+  /** Gives the last batch back for reuse. */
   public void recycle(RowBatch batch) {
-    emptyRows.add(batch);
+    lanes.get((turn - 1) % lanes.size()).empty.add(batch);
   }
 
-  /** Stops both threads, waits for them and closes the reader. */
+  /** Stops all threads, waits for them and closes the reader. */
   @Override
   public void close() {
     readerThread.interrupt();
-    binderThread.interrupt();
+    lanes.forEach(lane -> lane.thread.interrupt());
     try {
       reader.close();
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     } finally {
       join(readerThread);
-      join(binderThread);
+      lanes.forEach(lane -> join(lane.thread));
     }
   }
 

@@ -1,16 +1,13 @@
 package dev.dusky.core.record;
 
+import dev.dusky.core.bytes.Words;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.reject.RejectCode;
-import java.lang.invoke.MethodHandles;
-import java.lang.invoke.VarHandle;
-import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
 
 /**
- * The hot loop of delimited text: splits bytes into records and fields, eight bytes at a time (SWAR
- * exact byte match, Hacker's Delight 2nd ed., section 6-1). Written for speed; all policy that can
- * wait is elsewhere.
+ * The hot loop of delimited text: finds the bytes that matter in blocks of 64 and splits records
+ * and fields there. Written for speed; all policy that can wait is elsewhere.
  *
  * <p>A broken quote costs one record. The damaged record runs to the end of the physical line on
  * which the broken field's quote opens; reading goes on with the next line. A quote is broken when
@@ -27,10 +24,6 @@ final class DelimitedScanner {
     END
   }
 
-  private static final VarHandle LONGS =
-      MethodHandles.byteArrayViewVarHandle(long[].class, ByteOrder.LITTLE_ENDIAN);
-  private static final long SEVENS = 0x7f7f7f7f7f7f7f7fL;
-  private static final long ONES = 0x0101010101010101L;
   private static final int INCOMPLETE = -1;
   private static final int RAW_KEPT = 64 << 10;
 
@@ -49,7 +42,11 @@ final class DelimitedScanner {
   private final long lineEndPattern;
   private final long escapePattern;
 
+  private final PlainRecords plain;
+
   private long line;
+  private int block;
+  private long bits;
   private boolean skipping;
   private int openQuote;
   private int innerLines;
@@ -66,10 +63,11 @@ final class DelimitedScanner {
     this.trim = layout.trim();
     this.trailingDelimiter = layout.trailingDelimiter();
     this.fieldLimit = layout.fieldLimit();
-    this.delimiterPattern = (delimiter0 & 0xffL) * ONES;
-    this.lineEndPattern = (lineEnd & 0xffL) * ONES;
-    this.quotePattern = quote < 0 ? delimiterPattern : quote * ONES;
-    this.escapePattern = escape < 0 ? delimiterPattern : escape * ONES;
+    this.delimiterPattern = Words.repeat(delimiter0);
+    this.lineEndPattern = Words.repeat(lineEnd);
+    this.quotePattern = quote < 0 ? delimiterPattern : Words.repeat(quote);
+    this.escapePattern = escape < 0 ? delimiterPattern : Words.repeat(escape);
+    this.plain = new PlainRecords(layout, lineEnd);
     this.line = firstLine;
   }
 
@@ -97,6 +95,14 @@ final class DelimitedScanner {
     }
     int most = out.records() + mostRecords;
     while (out.records() < most && pos < limit) {
+      if (plain.usable()) {
+        int before = out.records();
+        pos = plain.scan(out, pos, limit, line, most, fieldLimit);
+        line += out.records() - before;
+        if (out.records() == most || pos >= limit) {
+          return pos;
+        }
+      }
       int next = passOver(b, pos, limit, behind);
       if (next == pos) {
         next = record(out, b, pos, limit, behind);
@@ -167,29 +173,15 @@ final class DelimitedScanner {
   /** One record from its first byte; gives the position behind it, or INCOMPLETE. */
   private int record(RecordBatch out, byte[] b, int start, int limit, Behind behind) {
     int fieldStart = start;
-    int pos = start;
     int lines = 0;
     boolean escaped = false;
     openQuote = -1;
-    int base = start;
-    long mask = specials((long) LONGS.get(b, base));
-    while (true) {
-      while (mask == 0) {
-        base += 8;
-        if (base >= limit) {
-          return endOfBytes(out, b, start, fieldStart, limit, escaped, behind);
-        }
-        mask = specials((long) LONGS.get(b, base));
-      }
-      int at = base + (Long.numberOfTrailingZeros(mask) >>> 3);
-      mask &= mask - 1;
-      if (at >= limit) {
-        return endOfBytes(out, b, start, fieldStart, limit, escaped, behind);
-      }
-      if (at < pos) {
-        continue;
-      }
+    seek(b, start);
+    for (int at = next(b, limit); at < limit; at = next(b, limit)) {
       byte c = b[at];
+      if (at < fieldStart) {
+        continue; // the rest of a delimiter of several characters
+      }
       if (c == delimiter0) {
         if (delimiterLength > 1) {
           if (limit - at < delimiterLength && behind == Behind.MORE) {
@@ -201,16 +193,22 @@ final class DelimitedScanner {
         }
         out.addField(fieldStart, at, false, escaped);
         escaped = false;
-        pos = at + delimiterLength;
-        fieldStart = pos;
+        fieldStart = at + delimiterLength;
       } else if (c == lineEnd) {
         int end = withoutCr(b, fieldStart, at);
         out.addField(fieldStart, end, false, escaped);
         finish(out, start, end, lines);
         return at + 1;
-      } else if (c == quote && (at == fieldStart || trim && blank(b, fieldStart, at))) {
+      } else if (c == escape && escape >= 0) {
+        if (at + 1 >= limit && behind == Behind.MORE) {
+          return INCOMPLETE;
+        }
+        escaped = true;
+        lines += at + 1 < limit && b[at + 1] == lineEnd ? 1 : 0;
+        seek(b, at + 2);
+      } else if (at == fieldStart || trim && blank(b, fieldStart, at)) {
         openQuote = at;
-        int close = closingQuote(b, at + 1, limit, behind);
+        int close = closingQuote(b, limit, behind);
         if (close < 0) {
           return behind == Behind.MORE
               ? INCOMPLETE
@@ -222,79 +220,88 @@ final class DelimitedScanner {
         if (rest < Math.max(2, delimiterLength) && behind == Behind.MORE) {
           return INCOMPLETE;
         }
-        if (rest > 0 && b[after] == delimiter0 && matches(delimiter, b, after, limit)) {
-          out.addField(at + 1, close, true, innerEscape);
-          pos = after + delimiterLength;
-          fieldStart = pos;
-          base = pos;
-          if (base >= limit) {
-            return endOfBytes(out, b, start, fieldStart, limit, false, behind);
-          }
-          mask = specials((long) LONGS.get(b, base));
-          openQuote = -1;
-        } else {
-          int lineEndLength = lineEndAt(b, after, limit);
-          if (lineEndLength < 0) {
-            return broken(out, b, start, limit, behind, "is closed, but other text follows");
-          }
+        int lineEndLength = lineEndAt(b, after, limit);
+        if (lineEndLength >= 0) {
           out.addField(at + 1, close, true, innerEscape);
           finish(out, start, after, lines);
           return after + lineEndLength;
         }
-      } else if (c == escape) {
-        if (at + 1 >= limit && behind == Behind.MORE) {
-          return INCOMPLETE;
+        if (!matches(delimiter, b, after, limit)) {
+          return broken(out, b, start, limit, behind, "is closed, but other text follows");
         }
-        escaped = true;
-        pos = at + 2;
-        if (at + 1 < limit && b[at + 1] == lineEnd) {
-          lines++;
-        }
+        out.addField(at + 1, close, true, innerEscape);
+        openQuote = -1;
+        fieldStart = after + delimiterLength;
       }
     }
+    if (behind == Behind.MORE) {
+      return INCOMPLETE;
+    }
+    int end = withoutCr(b, fieldStart, limit);
+    out.addField(fieldStart, end, false, escaped);
+    finish(out, start, end, lines);
+    return limit;
   }
 
-  /** The bytes of the word that are a delimiter, quote, escape or line end, as high bits. */
-  private long specials(long word) {
-    long d = word ^ delimiterPattern;
-    long q = word ^ quotePattern;
-    long n = word ^ lineEndPattern;
-    long miss =
-        ((d & SEVENS) + SEVENS | d) & ((q & SEVENS) + SEVENS | q) & ((n & SEVENS) + SEVENS | n);
-    if (escape >= 0) {
-      long e = word ^ escapePattern;
-      miss &= (e & SEVENS) + SEVENS | e;
+  /** Makes {@link #next} go on at a position. */
+  private void seek(byte[] b, int position) {
+    block = position;
+    bits = specials(b, position);
+  }
+
+  /** The position of the next delimiter, quote, escape or line end, or one at or over the limit. */
+  private int next(byte[] b, int limit) {
+    while (bits == 0) {
+      block += 64;
+      if (block >= limit) {
+        return limit;
+      }
+      bits = specials(b, block);
     }
-    return ~(miss | SEVENS);
+    int at = block + Long.numberOfTrailingZeros(bits);
+    bits &= bits - 1;
+    return at;
+  }
+
+  /** A bit for each of 64 bytes that is a delimiter, quote, escape or line end. */
+  private long specials(byte[] b, int from) {
+    long result = 0;
+    for (int i = 0; i < 64; i += 8) {
+      long word = Words.at(b, from + i);
+      long misses =
+          Words.misses(word, delimiterPattern)
+              & Words.misses(word, quotePattern)
+              & Words.misses(word, lineEndPattern);
+      if (escape >= 0) {
+        misses &= Words.misses(word, escapePattern);
+      }
+      result |= Words.hits(misses) << i;
+    }
+    return result;
   }
 
   /** Finds the closing quote, counting lines and noting doubled or escaped characters. */
-  private int closingQuote(byte[] b, int from, int limit, Behind behind) {
+  private int closingQuote(byte[] b, int limit, Behind behind) {
     innerLines = 0;
     innerEscape = false;
-    int i = from;
-    while (i < limit) {
-      byte c = b[i];
-      if (c == escape && escape >= 0) {
-        innerEscape = true;
-        i++;
-        if (i < limit && b[i] == lineEnd) {
-          innerLines++;
-        }
-      } else if (c == quote) {
-        if (i + 1 == limit && behind == Behind.MORE) {
+    for (int at = next(b, limit); at < limit; at = next(b, limit)) {
+      byte c = b[at];
+      if (c == quote) {
+        if (at + 1 == limit && behind == Behind.MORE) {
           return -1;
         }
-        if (i + 1 < limit && b[i + 1] == quote) {
-          innerEscape = true;
-          i++;
-        } else {
-          return i;
+        if (at + 1 == limit || b[at + 1] != quote) {
+          return at;
         }
+        innerEscape = true;
+        next(b, limit);
       } else if (c == lineEnd) {
         innerLines++;
+      } else if (c == escape && escape >= 0) {
+        innerEscape = true;
+        innerLines += at + 1 < limit && b[at + 1] == lineEnd ? 1 : 0;
+        seek(b, at + 2);
       }
-      i++;
     }
     return -1;
   }
@@ -319,23 +326,6 @@ final class DelimitedScanner {
     out.finishFaulty(start, withoutCr(b, start, stop), line, fault, false);
     line += lines + 1L;
     return end < 0 ? limit : end + 1;
-  }
-
-  private int endOfBytes(
-      RecordBatch out,
-      byte[] b,
-      int start,
-      int fieldStart,
-      int limit,
-      boolean escaped,
-      Behind behind) {
-    if (behind == Behind.MORE) {
-      return INCOMPLETE;
-    }
-    int end = withoutCr(b, fieldStart, limit);
-    out.addField(fieldStart, end, false, escaped);
-    finish(out, start, end, 0);
-    return limit;
   }
 
   private void finish(RecordBatch out, int start, int end, int lines) {

@@ -28,6 +28,11 @@ public final class FieldText {
     }
   }
 
+  /** Whether a field without escapes is its bytes as they stand. */
+  public boolean isPlain() {
+    return !trim;
+  }
+
   /** Points at the field with this number in the batch. */
   public void locate(RecordBatch batch, int field) {
     bytes = batch.bytes();

@@ -13,11 +13,11 @@ import java.util.Arrays;
  */
 public final class RecordBatch {
 
-  /** Bytes kept free behind the data so that eight bytes can be read at any position. */
-  static final int SLACK = 16;
+  /** Bytes kept free behind the data so that a block of 64 can be read from any position. */
+  static final int SLACK = 72;
 
-  private static final int QUOTED = 1;
-  private static final int ESCAPED = 2;
+  static final int QUOTED = 1;
+  static final int ESCAPED = 2;
 
   private byte[] bytes;
   private int records;
@@ -76,6 +76,25 @@ public final class RecordBatch {
     fieldStart[fields] = start;
     fieldEnd[fields] = end << 2 | (quoted ? QUOTED : 0) | (escaped ? ESCAPED : 0);
     fields++;
+  }
+
+  /** The arrays that fields are written to, for {@link PlainRecords}. */
+  int[] fieldStarts() {
+    return fieldStart;
+  }
+
+  int[] fieldEnds() {
+    return fieldEnd;
+  }
+
+  int fields() {
+    return fields;
+  }
+
+  /** Finishes a record whose fields were written to the arrays up to that number. */
+  void finishPlain(int start, int end, long startLine, int fieldsNow) {
+    fields = fieldsNow;
+    finishRecord(start, end, startLine);
   }
 
   /** The number of fields added since the last finished record. */
@@ -140,7 +159,7 @@ public final class RecordBatch {
     return firstRecordNumber;
   }
 
-  /** The number of the record's first field in this batch. */
+  /** The number of the record's first field in this batch; also of the one behind the last. */
   public int firstField(int record) {
     return firstField[record];
   }

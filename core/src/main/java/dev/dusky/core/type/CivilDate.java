@@ -5,12 +5,13 @@ final class CivilDate {
 
   private CivilDate() {}
 
-  /** Days since 1970-01-01 of a date of the proleptic Gregorian calendar. */
+  /** Days since 1970-01-01 of a date of the proleptic Gregorian calendar, from the year 1 on. */
   static long epochDay(int year, int month, int day) {
-    int y = month <= 2 ? year - 1 : year;
-    int era = (y >= 0 ? y : y - 399) / 400;
+    int early = month <= 2 ? 1 : 0;
+    int y = year - early;
+    int era = y / 400;
     int yearOfEra = y - era * 400;
-    int dayOfYear = (153 * (month + (month > 2 ? -3 : 9)) + 2) / 5 + day - 1;
+    int dayOfYear = (153 * (month + 12 * early - 3) + 2) / 5 + day - 1;
     int dayOfEra = yearOfEra * 365 + yearOfEra / 4 - yearOfEra / 100 + dayOfYear;
     return era * 146_097L + dayOfEra - 719_468;
   }

@@ -1,5 +1,6 @@
 package dev.dusky.core.type;
 
+import dev.dusky.core.bytes.Words;
 import dev.dusky.core.reject.RejectCode;
 import java.math.BigDecimal;
 import java.math.BigInteger;
@@ -41,6 +42,19 @@ public final class DecimalText {
     if (i < end && (b[i] == '-' || b[i] == '+')) {
       negative = b[i] == '-';
       i++;
+    }
+    int length = end - i;
+    if (length > scale + 1
+        && length <= 8
+        && scale > 0
+        && end >= 8
+        && b[end - scale - 1] == '.'
+        && length - 1 <= precision) {
+      long digits = Words.without(Words.tailOfDigits(b, end, length), scale);
+      if (Words.areDigits(digits)) {
+        long value = Words.number(digits);
+        return negative ? -value : value;
+      }
     }
     int digitsFrom = i;
     long value = 0;

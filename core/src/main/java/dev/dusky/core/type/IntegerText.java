@@ -1,5 +1,6 @@
 package dev.dusky.core.type;
 
+import dev.dusky.core.bytes.Words;
 import dev.dusky.core.reject.RejectCode;
 
 /** Reads whole numbers. Hot. */
@@ -41,7 +42,11 @@ public final class IntegerText {
       failure = RejectCode.BAD_NUMBER;
       return 0;
     }
-    if (end - i > 18) {
+    int digits = end - i;
+    if (digits <= 8 && end >= 8) {
+      return parseShort(b, end, digits, negative);
+    }
+    if (digits > 18) {
       return parseLong(b, i, end, negative);
     }
     long value = 0;
@@ -56,6 +61,19 @@ public final class IntegerText {
     if (negative) {
       value = -value;
     }
+    if (value < least || value > most) {
+      failure = RejectCode.OUT_OF_RANGE;
+    }
+    return value;
+  }
+
+  private long parseShort(byte[] b, int end, int length, boolean negative) {
+    long word = Words.tailOfDigits(b, end, length);
+    if (!Words.areDigits(word)) {
+      failure = RejectCode.BAD_NUMBER;
+      return 0;
+    }
+    long value = negative ? -Words.number(word) : Words.number(word);
     if (value < least || value > most) {
       failure = RejectCode.OUT_OF_RANGE;
     }

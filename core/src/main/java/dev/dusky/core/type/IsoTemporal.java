@@ -1,5 +1,7 @@
 package dev.dusky.core.type;
 
+import dev.dusky.core.bytes.Words;
+
 /**
  * ISO 8601 in the forms that SQL literals take: {@code 2026-03-01}, {@code 06:30[:15[.250000]]},
  * both with a blank or T between, and an offset as Z, +01, +0100 or +01:00. Hot.
@@ -25,6 +27,46 @@ final class IsoTemporal {
       return at == end;
     }
     return offset(f, b, b[at] == ' ' ? at + 1 : at, end) == end;
+  }
+
+  /**
+   * The microseconds since 1970 of {@code uuuu-MM-dd HH:mm:ss}, the commonest form, or {@link
+   * Long#MIN_VALUE} if the 19 bytes do not have it or name no moment. Date and time are each
+   * brought into one word of eight digits.
+   */
+  static long timestamp(byte[] b, int at) {
+    long first = Words.at(b, at);
+    long second = Words.at(b, at + 8);
+    long between = second >>> 16 & 0xff;
+    if ((first & 0xff0000ff00000000L) != 0x2d00002d00000000L
+        || (second & 0x0000ff0000000000L) != 0x00003a0000000000L
+        || between != ' ' && between != 'T'
+        || b[at + 16] != ':') {
+      return Long.MIN_VALUE;
+    }
+    long date = first & 0xffffffffL | first >>> 8 & 0xffff00000000L | second << 48;
+    long time =
+        0x3030L
+            | (second >>> 24 & 0xffff) << 16
+            | (second >>> 48) << 32
+            | (b[at + 17] & 0xffL) << 48
+            | (b[at + 18] & 0xffL) << 56;
+    if (!Words.areDigits(date) || !Words.areDigits(time)) {
+      return Long.MIN_VALUE;
+    }
+    int ymd = (int) Words.number(date);
+    int hms = (int) Words.number(time);
+    int year = ymd / 10_000;
+    int month = ymd / 100 - year * 100;
+    int day = ymd % 100;
+    int hour = hms / 10_000;
+    int minute = hms / 100 - hour * 100;
+    int seconds = hms % 100;
+    if (hour > 23 || minute > 59 || seconds > 59 || !CivilDate.exists(year, month, day)) {
+      return Long.MIN_VALUE;
+    }
+    long days = CivilDate.epochDay(year, month, day);
+    return (days * 86_400 + hour * 3600 + minute * 60 + seconds) * 1_000_000;
   }
 
   private static int date(TemporalFields f, byte[] b, int at, int end) {
@@ -112,6 +154,6 @@ final class IsoTemporal {
   static int two(byte[] b, int at) {
     int tens = b[at] - '0';
     int ones = b[at + 1] - '0';
-    return tens >= 0 && tens <= 9 && ones >= 0 && ones <= 9 ? tens * 10 + ones : -1;
+    return (tens | ones | 9 - tens | 9 - ones) < 0 ? -1 : tens * 10 + ones;
   }
 }

@@ -18,6 +18,7 @@ public final class TemporalText {
   private final TypeKind kind;
   private final TemporalPattern pattern;
   private final ZoneRules zone;
+  private final boolean fast;
   private final TemporalFields fields = new TemporalFields();
   private String failure;
 
@@ -32,11 +33,18 @@ public final class TemporalText {
     this.kind = kind;
     this.pattern = pattern;
     this.zone = zone == null ? null : zone.getRules();
+    this.fast = kind == TypeKind.TIMESTAMP && pattern == null;
   }
 
   /** The value of {@code b[start, end)}; check {@link #failure} before using it. */
   public long parse(byte[] b, int start, int end) {
     failure = null;
+    if (fast && end - start == 19) {
+      long value = IsoTemporal.timestamp(b, start);
+      if (value != Long.MIN_VALUE) {
+        return value;
+      }
+    }
     fields.clear();
     boolean matched =
         pattern == null

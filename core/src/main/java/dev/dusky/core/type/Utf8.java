@@ -1,16 +1,9 @@
 package dev.dusky.core.type;
 
-import java.lang.invoke.MethodHandles;
-import java.lang.invoke.VarHandle;
-import java.nio.ByteOrder;
+import dev.dusky.core.bytes.Words;
 
 /** Checks UTF-8 (RFC 3629) and counts its characters. Hot. */
 public final class Utf8 {
-
-  private static final VarHandle LONGS =
-      MethodHandles.byteArrayViewVarHandle(long[].class, ByteOrder.LITTLE_ENDIAN);
-  private static final long HIGH_BITS = 0x8080808080808080L;
-  private static final long ONES = 0x0101010101010101L;
 
   private Utf8() {}
 
@@ -21,13 +14,16 @@ public final class Utf8 {
   public static int length(byte[] b, int start, int end) {
     int i = start;
     for (; i + 8 <= end; i += 8) {
-      long word = (long) LONGS.get(b, i);
-      if (((word - ONES | word) & HIGH_BITS) != 0) {
+      if (!Words.isAscii(Words.at(b, i))) {
         return lengthFrom(b, start, i, end);
       }
     }
-    for (; i < end; i++) {
-      if (b[i] <= 0) {
+    if (i < end) {
+      if (end >= 8) {
+        if (!Words.isAscii(Words.tailOfText(b, end, end - i))) {
+          return lengthFrom(b, start, i, end);
+        }
+      } else {
         return lengthFrom(b, start, i, end);
       }
     }

@@ -1,0 +1,39 @@
+package dev.dusky.bench;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+
+/** Runs one benchmark by name, or writes the data for one. */
+public final class Bench {
+
+  private static final long ROWS = 2_000_000;
+
+  private Bench() {}
+
+  /**
+   * Usage: {@code reading | postgres | h2 | data FILE ROWS}, with {@code -Drows=N} for fewer rows.
+   */
+  public static void main(String[] args) throws Exception {
+    if (args.length == 3 && args[0].equals("data")) {
+      BenchData.write(Path.of(args[1]), Long.parseLong(args[2]));
+      return;
+    }
+    long rows = Long.getLong("rows", ROWS);
+    Path folder = Files.createTempDirectory("dusky-bench-");
+    Path file = BenchData.write(folder.resolve("dockets.csv"), rows);
+    System.out.printf(
+        "%,d rows, 8 columns, %,d bytes; %s%n",
+        rows, Files.size(file), System.getProperty("java.vm.version"));
+    try {
+      switch (args.length == 0 ? "" : args[0]) {
+        case "reading" -> new ReadingBench(file, rows).run();
+        case "postgres" -> new PostgresBench(file, rows).run();
+        case "h2" -> new H2Bench(file, rows).run();
+        default -> System.out.println("say one of: reading, postgres, h2, data FILE ROWS");
+      }
+    } finally {
+      Files.delete(file);
+      Files.delete(folder);
+    }
+  }
+}

@@ -1,0 +1,73 @@
+package dev.dusky.bench;
+
+import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.depots.DepotAddress;
+import dev.dusky.depots.Depots;
+import dev.dusky.warehouses.JdbcWarehouse;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+
+/** The feed that the benchmarks load, and one whole load of it. */
+final class BenchFeed {
+
+  private BenchFeed() {}
+
+  static Feed of(String name, String file, TableName into) {
+    return new Feed(
+        name,
+        "yard",
+        FilePattern.of(file),
+        DelimitedLayout.plain("dockets"),
+        into,
+        false,
+        Tolerance.NONE,
+        List.of(
+            column("docket_no", "bigint", true),
+            column("farm_code", "varchar(8)", true),
+            column("collected_at", "timestamp", true),
+            column("litres", "decimal(9,1)", true),
+            column("fat", "decimal(5,2)", false),
+            column("protein", "decimal(5,2)", false),
+            column("remark", "varchar(60)", false),
+            column("grade", "char(1)", false)),
+        List.of(),
+        Feed.DEFAULT_REJECT_CAP,
+        ContentLimits.DEFAULT);
+  }
+
+  private static FeedColumn column(String name, String type, boolean notNull) {
+    return FeedColumn.plain(name, SqlType.parse(type).orElseThrow(), notNull);
+  }
+
+  /** Loads the file under a feed of its own, so that it counts as waiting each time. */
+  static LoadResult load(JdbcWarehouse warehouse, Path file, TableName into, String feedName) {
+    DepotAddress address =
+        new DepotAddress(
+            "yard",
+            "file:" + file.getParent(),
+            Optional.empty(),
+            "",
+            Optional.empty(),
+            Optional.empty(),
+            false);
+    Feed feed = of(feedName, file.getFileName().toString(), into);
+    try (Depot depot = Depots.open(address, Path.of("."))) {
+      LoadStart start =
+          new LoadStart(feedName, into.toString(), "benchmark", "bench", "bench", "bench");
+      return new FeedLoader(warehouse, depot, feed, new LoadListener() {}, () -> false).run(start);
+    }
+  }
+}

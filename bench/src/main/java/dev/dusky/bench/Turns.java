@@ -1,0 +1,65 @@
+package dev.dusky.bench;
+
+import java.util.Arrays;
+import java.util.Locale;
+
+/** Measures two things in turn, A B A B …, and prints their times and the ratio pair by pair. */
+final class Turns {
+
+  /** Work to be timed. */
+  @FunctionalInterface
+  interface Work {
+    void run() throws Exception;
+  }
+
+  private final int warmUps;
+  private final int counted;
+
+  Turns(int warmUps, int counted) {
+    this.warmUps = warmUps;
+    this.counted = counted;
+  }
+
+  /**
+   * Measures.
+   *
+   * @param reset run before each measurement, not timed
+   */
+  void compare(String a, Work workA, String b, Work workB, Work reset) throws Exception {
+    double[] timesA = new double[counted];
+    double[] timesB = new double[counted];
+    double[] ratios = new double[counted];
+    for (int i = -warmUps; i < counted; i++) {
+      double timeA = time(workA, reset);
+      double timeB = time(workB, reset);
+      if (i >= 0) {
+        timesA[i] = timeA;
+        timesB[i] = timeB;
+        ratios[i] = timeA / timeB;
+      }
+    }
+    print(a, timesA, "s");
+    print(b, timesB, "s");
+    print("ratio " + a + " / " + b, ratios, "");
+  }
+
+  private static double time(Work work, Work reset) throws Exception {
+    reset.run();
+    long start = System.nanoTime();
+    work.run();
+    return (System.nanoTime() - start) / 1e9;
+  }
+
+  private static void print(String name, double[] values, String unit) {
+    double[] sorted = values.clone();
+    Arrays.sort(sorted);
+    System.out.printf(
+        Locale.ROOT,
+        "  %-46s median %.3f%s  (min %.3f, max %.3f)%n",
+        name,
+        sorted[sorted.length / 2],
+        unit,
+        sorted[0],
+        sorted[sorted.length - 1]);
+  }
+}
