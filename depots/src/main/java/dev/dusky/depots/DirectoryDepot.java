@@ -106,7 +106,7 @@ final class DirectoryDepot implements Depot {
       Optional<StagedFile> now = look(file.path());
       if (now.isEmpty() || !now.get().version().equals(file.version())) {
         in.close();
-        throw Failure.depot(file.path() + " changed in depot " + name + " since it was listed")
+        throw Failure.depot(file.path() + " changed since it was listed in depot " + name)
             .next("Nothing of it was loaded. Load again");
       }
       return new UnchangedStream(in, file);

@@ -219,8 +219,8 @@ final class RequestHandler implements HttpHandler {
     }
     MessageDigest md5 = Digests.of("MD5");
     MessageDigest sha256 = Digests.of("SHA-256");
-    try (InputStream in = exchange.getRequestBody();
-        OutputStream out = Files.newOutputStream(file)) {
+    InputStream in = exchange.getRequestBody(); // stays open for the answer to an error
+    try (OutputStream out = Files.newOutputStream(file)) {
       byte[] buffer = new byte[64 << 10];
       for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
         md5.update(buffer, 0, n);

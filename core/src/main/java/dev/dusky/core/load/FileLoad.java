@@ -65,7 +65,7 @@ final class FileLoad {
           if (failure.kind() != Failure.Kind.FILE) {
             throw failure;
           }
-          return refuse(content, Optional.empty(), rejects, failure.getMessage());
+          return refuse(content, rejects, failure.getMessage());
         }
       } catch (Failure failure) {
         if (failure.kind() != Failure.Kind.FILE) {
@@ -120,6 +120,9 @@ final class FileLoad {
         }
       }
     }
+    if (beyond && !claim.undoRows()) {
+      return takenMeanwhile();
+    }
     String fingerprint = content.fingerprint();
     Optional<FileEntry> twin = claim.twinOf(fingerprint);
     if (twin.isPresent()) {
@@ -129,7 +132,15 @@ final class FileLoad {
       String message =
           "%,d of %,d rows rejected, over the tolerance of %s"
               .formatted(rejected, read, feed.tolerance());
-      return refuse(content, Optional.of(fingerprint), rejects, message);
+      return settle(
+          outcome(
+              FileState.REFUSED,
+              Tally.refused(read, rejected),
+              content,
+              Optional.of(fingerprint),
+              Optional.empty(),
+              message),
+          rejects);
     }
     if (read == 0) {
       throw Failure.file(file.path() + " has a header but no rows")
@@ -185,14 +196,13 @@ final class FileLoad {
     }
   }
 
-  private FileResult refuse(
-      FileContent content, Optional<String> fingerprint, RejectSpool rejects, String message) {
+  private FileResult refuse(FileContent content, RejectSpool rejects, String message) {
     if (!claim.undoRows()) {
       return takenMeanwhile();
     }
     Tally tally = Tally.refused(read, rejected);
     return settle(
-        outcome(FileState.REFUSED, tally, content, fingerprint, Optional.empty(), message),
+        outcome(FileState.REFUSED, tally, content, Optional.empty(), Optional.empty(), message),
         rejects);
   }
 

@@ -1,0 +1,95 @@
+package dev.dusky.cli;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static com.tngtech.archunit.library.Architectures.layeredArchitecture;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import com.tngtech.archunit.library.dependencies.SlicesRuleDefinition;
+import org.junit.jupiter.api.Test;
+
+/** The structure that docs/architecture.md describes, held by tests. */
+class ArchitectureTest {
+
+  private static final JavaClasses CLASSES =
+      new ClassFileImporter()
+          .withImportOption(ImportOption.Predefined.DO_NOT_INCLUDE_TESTS)
+          .importPackages("dev.dusky");
+
+  @Test
+  void theCoreKnowsNoCommandLineNoDatabaseNoNetworkAndNoCloud() {
+    noClasses()
+        .that()
+        .resideInAPackage("dev.dusky.core..")
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage(
+            "picocli..",
+            "java.sql..",
+            "javax.sql..",
+            "java.net..",
+            "com.sun.net..",
+            "software.amazon..",
+            "org.h2..",
+            "org.postgresql..")
+        .check(CLASSES);
+  }
+
+  @Test
+  void modulesDependInwardsOnly() {
+    layeredArchitecture()
+        .consideringOnlyDependenciesInLayers()
+        .layer("core")
+        .definedBy("dev.dusky.core..")
+        .layer("depots")
+        .definedBy("dev.dusky.depots..")
+        .layer("warehouses")
+        .definedBy("dev.dusky.warehouses..")
+        .layer("standin")
+        .definedBy("dev.dusky.standin..")
+        .layer("cli")
+        .definedBy("dev.dusky.cli..")
+        .whereLayer("cli")
+        .mayNotBeAccessedByAnyLayer()
+        .whereLayer("depots")
+        .mayOnlyBeAccessedByLayers("cli")
+        .whereLayer("warehouses")
+        .mayOnlyBeAccessedByLayers("cli")
+        .whereLayer("standin")
+        .mayOnlyBeAccessedByLayers("cli")
+        .check(CLASSES);
+  }
+
+  @Test
+  void theStandInNeedsNothingButTheJdk() {
+    classes()
+        .that()
+        .resideInAPackage("dev.dusky.standin..")
+        .should()
+        .onlyDependOnClassesThat()
+        .resideInAnyPackage("dev.dusky.standin..", "java..", "javax..", "com.sun.net.httpserver..")
+        .check(CLASSES);
+  }
+
+  @Test
+  void thePackagesOfTheCoreHaveNoCyclesAmongTheData() {
+    SlicesRuleDefinition.slices()
+        .matching("dev.dusky.core.(layout|bytes|record|reject|type|tally|failure|secret|depot)..")
+        .should()
+        .beFreeOfCycles()
+        .check(CLASSES);
+  }
+
+  @Test
+  void commandsDoNotTouchTheDatabaseThemselves() {
+    noClasses()
+        .that()
+        .resideInAPackage("dev.dusky.cli..")
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage("java.sql..", "software.amazon..")
+        .check(CLASSES);
+  }
+}

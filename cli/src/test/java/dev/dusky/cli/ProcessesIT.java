@@ -1,0 +1,212 @@
+package dev.dusky.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.cli.Program.Run;
+import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Several processes, and processes that are killed, against a real PostgreSQL and against H2. */
+class ProcessesIT {
+
+  private static EmbeddedPostgres server;
+  private static int databases;
+
+  @TempDir Path folder;
+  private String database;
+  private Program dusky;
+
+  @BeforeAll
+  static void startServer() throws IOException {
+    server = EmbeddedPostgres.start();
+  }
+
+  @AfterAll
+  static void stopServer() throws IOException {
+    server.close();
+  }
+
+  @BeforeEach
+  void configure() throws Exception {
+    database = "test" + ++databases;
+    try (Connection admin = connect("postgres");
+        Statement statement = admin.createStatement()) {
+      statement.execute("create database " + database);
+    }
+    dusky = new Program(folder).file("dusky.yaml", config("postgresql"));
+    Files.createDirectories(folder.resolve("intake"));
+  }
+
+  private static Connection connect(String name) throws Exception {
+    return DriverManager.getConnection(server.getJdbcUrl("postgres", name));
+  }
+
+  private String config(String kind) {
+    String warehouse =
+        kind.equals("h2")
+            ? "jdbc:h2:file:./warehouse"
+            : "{ url: \"jdbc:postgresql://localhost:%d/%s\", user: postgres }"
+                .formatted(server.getPort(), database);
+    return CommandsIT.CONFIG.replace("jdbc:h2:file:./warehouse", warehouse);
+  }
+
+  private void writeFiles(int files, int rows) throws IOException {
+    for (int f = 0; f < files; f++) {
+      StringBuilder text = new StringBuilder(CommandsIT.HEADER);
+      for (int r = 0; r < rows; r++) {
+        text.append(f * 1_000_000L + r).append(",WF").append(r % 999);
+        text.append(",02/03/2026 05:46,").append(f).append(".5\n");
+      }
+      dusky.file("intake/f%03d.csv".formatted(f), text.toString());
+    }
+  }
+
+  private long ask(String sql) throws Exception {
+    try (Connection connection = connect(database);
+        Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(sql)) {
+      row.next();
+      return row.getLong(1);
+    }
+  }
+
+  private void assertEachFileOnce(int files, int rows) throws Exception {
+    assertEquals((long) files * rows, ask("select count(*) from intake.collection"));
+    assertEquals(
+        (long) files * rows, ask("select count(distinct docket_no) from intake.collection"));
+    assertEquals(files, ask("select count(*) from dusky.file where state = 'posted'"));
+    dusky.run("balance").expect(0);
+  }
+
+  @Test
+  void twoProcessesOnPostgresPostEachFileOnce() throws Exception {
+    writeFiles(30, 2_000);
+    dusky.run("files").expect(0);
+    List<Process> both = new ArrayList<>();
+    for (int i = 0; i < 2; i++) {
+      both.add(dusky.start("load"));
+    }
+    for (Process process : both) {
+      assertEquals(0, process.waitFor());
+    }
+    dusky.run("load").expect(0);
+    assertEachFileOnce(30, 2_000);
+  }
+
+  @Test
+  void twoProcessesOnOneEmbeddedDatabaseWaitForEachOther() throws Exception {
+    dusky.file("dusky.yaml", config("h2"));
+    writeFiles(10, 1_000);
+    List<Process> both = new ArrayList<>();
+    for (int i = 0; i < 2; i++) {
+      both.add(dusky.start("load"));
+    }
+    for (Process process : both) {
+      assertEquals(0, process.waitFor());
+    }
+    Run count = dusky.run("sql", "--json", "select count(*) as n from intake.collection").expect(0);
+    assertEquals("{\"n\":10000}", count.out().strip());
+    dusky.run("balance").expect(0);
+  }
+
+  /** Kills a load as soon as so many files are posted, with whatever it is doing then. */
+  private void killWhenPosted(int posted) throws Exception {
+    Process process = dusky.start("load");
+    while (process.isAlive()
+        && (ask("select count(*) from pg_class where relname = 'tally'") == 0
+            || ask("select count(*) from dusky.tally") < posted)) {
+      Thread.onSpinWait();
+    }
+    process.destroyForcibly().waitFor();
+  }
+
+  @Test
+  void aKilledProcessOnPostgresLeavesNothingHalfDone() throws Exception {
+    writeFiles(12, 20_000);
+    dusky.run("journal").expect(0);
+    for (int posted : new int[] {0, 2, 5, 8}) {
+      killWhenPosted(posted);
+      assertEquals(
+          ask("select coalesce(sum(loaded_rows), 0) from dusky.tally"),
+          ask(
+              "select case when to_regclass('intake.collection') is null then 0 else (xpath('/row/c/text()',"
+                  + " query_to_xml('select count(*) as c from intake.collection', false, true, '')))"
+                  + "[1]::text::bigint end"));
+    }
+    dusky.run("load").expect(0);
+    assertEachFileOnce(12, 20_000);
+    Run journal = dusky.run("journal").expect(0);
+    assertTrue(journal.out().contains("interrupted"), journal.out());
+    assertTrue(journal.out().contains("its process ended without finishing it"), journal.out());
+  }
+
+  @Test
+  void aKilledProcessOnH2LeavesNothingHalfDone() throws Exception {
+    dusky.file("dusky.yaml", config("h2"));
+    writeFiles(12, 20_000);
+    for (int i = 0; i < 3; i++) {
+      Process process = dusky.start("load");
+      long grown = (i + 1) * 2_500_000L;
+      Path file = folder.resolve("warehouse.mv.db");
+      while (process.isAlive() && (!Files.exists(file) || Files.size(file) < grown)) {
+        Thread.onSpinWait();
+      }
+      process.destroyForcibly().waitFor();
+    }
+    dusky.run("load").expect(0);
+    Run count =
+        dusky
+            .run(
+                "sql",
+                "--json",
+                "select count(*) as n, count(distinct docket_no) as d from intake.collection")
+            .expect(0);
+    assertEquals("{\"n\":240000,\"d\":240000}", count.out().strip());
+    dusky.run("balance").expect(0);
+    assertTrue(dusky.run("journal").expect(0).out().contains("interrupted"));
+  }
+
+  @Test
+  void aStoppedProcessClosesItsLoad() throws Exception {
+    writeFiles(12, 20_000);
+    dusky.run("journal").expect(0);
+    Process process = dusky.start("load");
+    while (process.isAlive() && ask("select count(*) from dusky.tally") < 2) {
+      Thread.onSpinWait();
+    }
+    process.destroy(); // SIGTERM
+    process.waitFor();
+    assertEquals(1, ask("select count(*) from dusky.load where state = 'interrupted'"));
+    dusky.run("load").expect(0);
+    assertEachFileOnce(12, 20_000);
+  }
+
+  @Test
+  void theDemoRunsOnPostgresToo() throws Exception {
+    Run demo =
+        dusky.run(
+            "demo",
+            "story",
+            "--warehouse",
+            "jdbc:postgresql://localhost:%d/%s".formatted(server.getPort(), database),
+            "--user",
+            "postgres");
+    demo.expect(0);
+    assertTrue(demo.out().contains("the books balance"), demo.out());
+    assertEquals(12_290, ask("select count(*) from intake.collection"));
+  }
+}

@@ -1,0 +1,226 @@
+package dev.dusky.cli.config;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.Encoding;
+import dev.dusky.core.layout.HeaderUse;
+import dev.dusky.core.layout.LongRecords;
+import dev.dusky.core.layout.ShortRecords;
+import dev.dusky.core.tally.Tolerance;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class ConfigurationTest {
+
+  private static final String GOOD =
+      """
+      warehouse: jdbc:h2:file:./warehouse
+      depots:
+        yard: "file:./intake"
+        far:
+          at: "s3://wrenfold-intake/daily"
+          endpoint: "http://127.0.0.1:9420"
+          access-key: env:DUSKY_TEST_UNSET
+          secret-key: file:far.secret
+      layouts:
+        odd:
+          kind: delimited
+          delimiter: "||"
+          quote: none
+          escape: "\\\\"
+          header: skip
+          skip-lines: 2
+          comment: "#"
+          nulls: ["", "-"]
+          nulls-in-quotes: true
+          trim: true
+          trailing-delimiter: true
+          short-records: fill
+          long-records: ignore
+          encoding: windows-1252
+          record-limit: 65536
+        csv: { kind: delimited }
+      feeds:
+        collections:
+          depot: yard
+          files: "collections/**/*.csv"
+          layout: csv
+          into: intake.collection
+          create: true
+          tolerance: 0.5%
+          reject-cap: 50
+          ignore: remark
+          columns:
+            docket_no: bigint not null
+            farm: { type: varchar(8), from: Farm Code, default: none }
+            litres: { type: "decimal(9,1)", decimal-mark: ",", group-mark: "." }
+            at: { type: timestamp with time zone, zone: Europe/Amsterdam, pattern: dd/MM/yyyy HH:mm }
+            organic: { type: boolean, pattern: J/N, from: 4 }
+      """;
+
+  @TempDir Path folder;
+
+  private Configuration read(String text) throws IOException {
+    return Configuration.read(Files.writeString(folder.resolve("dusky.yaml"), text));
+  }
+
+  private String refused(String text) {
+    Failure failure = assertThrows(Failure.class, () -> read(text));
+    assertEquals(Failure.Kind.CONFIGURATION, failure.kind());
+    return failure.getMessage();
+  }
+
+  @Test
+  void everythingDeclaredIsTaken() throws IOException {
+    Configuration configuration = read(GOOD);
+    assertEquals("jdbc:h2:file:" + folder.resolve("warehouse"), configuration.warehouse().url());
+    DelimitedLayout odd = configuration.layout("odd");
+    assertEquals("||", odd.delimiter());
+    assertEquals(DelimitedLayout.NONE, odd.quote());
+    assertEquals('\\', odd.escape());
+    assertEquals(HeaderUse.SKIP, odd.header());
+    assertEquals(2, odd.skipLines());
+    assertEquals(List.of("", "-"), odd.nulls());
+    assertTrue(odd.nullsInQuotes() && odd.trim() && odd.trailingDelimiter());
+    assertEquals(ShortRecords.FILL, odd.shortRecords());
+    assertEquals(LongRecords.IGNORE, odd.longRecords());
+    assertEquals(Encoding.WINDOWS_1252, odd.encoding());
+    Feed feed = configuration.feed("collections");
+    assertEquals("0.5%", feed.tolerance().toString());
+    assertEquals(50, feed.rejectCap());
+    assertEquals(List.of("remark"), feed.ignore());
+    assertTrue(feed.columns().get(0).notNull());
+    assertEquals(new FieldSource.Named("Farm Code"), feed.columns().get(1).from());
+    assertEquals(Optional.of("none"), feed.columns().get(1).defaultText());
+    assertEquals(',', feed.columns().get(2).marks().decimal());
+    assertEquals(new FieldSource.At(4), feed.columns().get(4).from());
+  }
+
+  @Test
+  void toleranceIsNoneUnlessDeclared() throws IOException {
+    assertEquals(
+        Tolerance.NONE,
+        read(GOOD.replace("    tolerance: 0.5%\n", "")).feed("collections").tolerance());
+  }
+
+  @Test
+  void theStarterIsAGoodConfiguration() throws IOException {
+    String starter =
+        new String(
+            ConfigurationTest.class
+                .getResourceAsStream("/dev/dusky/cli/starter.yaml")
+                .readAllBytes());
+    assertEquals(4, read(starter).feed("collections").columns().size());
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '~',
+      value = {
+        "tolerance: ~ toleranse: ~ line 34: feed collections has no key 'toleranse'; the nearest known one is 'tolerance'",
+        "skip-lines: ~ skiplines: ~ line 16: layout odd has no key 'skiplines'; the nearest known one is 'skip-lines'",
+        "into: intake.collection ~ into: intake collection ~ line 32: 'intake collection' is no table name",
+        "depot: yard ~ depot: yrd ~ line 29: there is no depot 'yrd'; the nearest is 'yard'",
+        "layout: csv ~ layout: cvs ~ line 31: there is no layout 'cvs'; the nearest is 'csv'",
+        "bigint ~ bigit ~ 'bigit not null' is no SQL type; the nearest one is bigint",
+        "decimal(9,1) ~ decimal ~ write decimal(precision,scale)",
+        "dd/MM/yyyy HH ~ dd/MM/yy HH ~ whose century would be a guess",
+        "Europe/Amsterdam ~ Europe/Amstrdam ~ is no time zone",
+        "header: skip ~ header: maybe ~ header cannot be 'maybe'; it is one of false, skip, true",
+        "encoding: windows-1252 ~ encoding: latin-9 ~ encoding cannot be 'latin-9'",
+        "quote: none ~ quote: '||' ~ quote must be one visible ASCII character",
+        "0.5% ~ lots ~ tolerance cannot be 'lots'",
+        "access-key: env:DUSKY_TEST_UNSET ~ access-key: abc123 ~ secrets do not belong in the configuration",
+        "jdbc:h2:file:./warehouse ~ jdbc:other:thin ~ is of no known kind",
+        "jdbc:h2:file:./warehouse ~ jdbc:postgresql://h/d?password=x ~ do not belong in the URL",
+        "create: true ~ create: yes ~ create must be true or false",
+        "docket_no ~ Docket No ~ is no column name"
+      })
+  void whatIsWrongIsToldWithItsLine(String from, String to, String message) {
+    assertTrue(GOOD.contains(from));
+    String text = GOOD.replaceFirst(java.util.regex.Pattern.quote(from), to);
+    String told = refused(text);
+    assertTrue(told.contains(message), () -> told + "\ndoes not contain\n" + message);
+    assertTrue(told.matches("(?s).*line \\d+: .*"), told);
+  }
+
+  @Test
+  void severalProblemsAreToldTogetherInTheOrderOfLines() {
+    String told =
+        refused(
+            GOOD.replace("trim: true", "trim: perhaps")
+                .replace("depot: yard", "depot: yrd")
+                .replace("create: true", "creat: true"));
+    assertTrue(told.indexOf("trim must") < told.indexOf("no depot 'yrd'"), told);
+    assertTrue(told.indexOf("no depot 'yrd'") < told.indexOf("no key 'creat'"), told);
+  }
+
+  @Test
+  void twoFeedsOfTheSameNameAreTold() {
+    String feeds = GOOD.substring(GOOD.indexOf("  collections:"));
+    String told = refused(GOOD + feeds);
+    assertTrue(told.contains("'collections' is declared a second time, first on line 28"), told);
+  }
+
+  @Test
+  void missingKeysAreTold() {
+    assertTrue(refused("depots: {}\n").contains("needs the key warehouse"));
+    String told = refused(GOOD.replace("    depot: yard\n", ""));
+    assertTrue(told.contains("feed collections needs the key depot"), told);
+  }
+
+  @Test
+  void textThatIsNoYamlIsToldWithItsLine() {
+    String told = refused("warehouse: x\nfeeds: [\n");
+    assertTrue(told.contains("not well-formed YAML"), told);
+  }
+
+  @Test
+  void aMissingFileIsToldWithAWayOut() {
+    Failure failure =
+        assertThrows(Failure.class, () -> Configuration.read(folder.resolve("none.yaml")));
+    assertTrue(failure.getMessage().contains("dusky init"));
+  }
+
+  @Test
+  void anUnknownFeedIsToldWithTheNearest() throws IOException {
+    Configuration configuration = read(GOOD);
+    Failure failure =
+        assertThrows(Failure.class, () -> configuration.feedsOrAll(List.of("collectoins")));
+    assertEquals(Failure.Kind.USAGE, failure.kind());
+    assertTrue(failure.getMessage().contains("Did you mean 'collections'?"));
+  }
+
+  @Test
+  void secretsAreFetchedWhenNeededAndNeverShown() throws IOException {
+    Configuration configuration = read(GOOD);
+    Failure failure =
+        assertThrows(
+            Failure.class, () -> configuration.depot("far").accessKey().orElseThrow().reveal());
+    assertTrue(failure.getMessage().contains("DUSKY_TEST_UNSET is not set"));
+    Files.writeString(folder.resolve("far.secret"), "hush\n");
+    assertEquals("hush", configuration.depot("far").secretKey().orElseThrow().reveal());
+    assertFalse(configuration.toString().contains("hush"));
+  }
+
+  @Test
+  void positionsAreNeededWhereThereAreNoNames() {
+    String told = refused(GOOD.replace("layout: csv", "layout: odd"));
+    assertTrue(told.contains("has no header names; give a position"), told);
+    assertTrue(told.contains("'remark' is no position"), told);
+  }
+}

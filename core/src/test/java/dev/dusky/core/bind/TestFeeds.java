@@ -1,0 +1,82 @@
+package dev.dusky.core.bind;
+
+import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.type.NumberMarks;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.warehouse.TableName;
+import java.util.List;
+import java.util.Optional;
+
+/** Feeds for tests. */
+final class TestFeeds {
+
+  private TestFeeds() {}
+
+  static Feed of(DelimitedLayout layout, List<String> ignore, FeedColumn... columns) {
+    return new Feed(
+        "collections",
+        "yard",
+        FilePattern.of("*.csv"),
+        layout,
+        new TableName("intake", "collection"),
+        false,
+        Tolerance.NONE,
+        List.of(columns),
+        ignore,
+        100,
+        ContentLimits.DEFAULT);
+  }
+
+  static FeedColumn column(String name, String type) {
+    boolean notNull = type.endsWith(" not null");
+    return FeedColumn.plain(
+        name, SqlType.parse(type.replace(" not null", "")).orElseThrow(), notNull);
+  }
+
+  static FeedColumn from(FeedColumn c, FieldSource from) {
+    return new FeedColumn(
+        c.name(), c.type(), c.notNull(), from, c.pattern(), c.zone(), c.marks(), c.defaultText());
+  }
+
+  static FeedColumn withDefault(FeedColumn c, String text) {
+    return new FeedColumn(
+        c.name(),
+        c.type(),
+        c.notNull(),
+        c.from(),
+        c.pattern(),
+        c.zone(),
+        c.marks(),
+        Optional.of(text));
+  }
+
+  static FeedColumn marked(FeedColumn c, char decimal, String group) {
+    return new FeedColumn(
+        c.name(),
+        c.type(),
+        c.notNull(),
+        c.from(),
+        c.pattern(),
+        c.zone(),
+        new NumberMarks(decimal, group),
+        c.defaultText());
+  }
+
+  static FeedColumn pattern(FeedColumn c, String pattern) {
+    return new FeedColumn(
+        c.name(),
+        c.type(),
+        c.notNull(),
+        c.from(),
+        Optional.of(pattern),
+        c.zone(),
+        c.marks(),
+        c.defaultText());
+  }
+}

@@ -1,0 +1,122 @@
+package dev.dusky.core.load;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertNull;
+import static org.junit.jupiter.api.Assertions.assertSame;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+
+import dev.dusky.core.bind.Binder;
+import dev.dusky.core.bind.FieldPlan;
+import dev.dusky.core.bind.LongVector;
+import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.bytes.StorageException;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.record.DelimitedReader;
+import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.warehouse.TableName;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+class RowPipelineTest {
+
+  private static final Feed FEED =
+      new Feed(
+          "f",
+          "yard",
+          FilePattern.of("*"),
+          DelimitedLayout.plain("l"),
+          new TableName("a", "b"),
+          false,
+          Tolerance.NONE,
+          List.of(FeedColumn.plain("n", SqlType.parse("bigint").orElseThrow(), true)),
+          List.of(),
+          10,
+          ContentLimits.DEFAULT);
+
+  private static RowPipeline pipeline(InputStream in) throws IOException {
+    DelimitedReader reader = new DelimitedReader("t", in, (DelimitedLayout) FEED.layout());
+    FieldPlan plan = FieldPlan.of(FEED, "t", reader.names());
+    return new RowPipeline(reader, () -> new Binder(FEED, plan));
+  }
+
+  private static InputStream numbers(int count) {
+    StringBuilder text = new StringBuilder("n\n");
+    for (int i = 0; i < count; i++) {
+      text.append(i).append('\n');
+    }
+    return new ByteArrayInputStream(text.toString().getBytes(StandardCharsets.US_ASCII));
+  }
+
+  @Test
+  void rowsKeepTheOrderOfTheFile() throws Exception {
+    int count = 700_000;
+    long expected = 0;
+    try (RowPipeline pipeline = pipeline(numbers(count))) {
+      for (RowBatch batch = pipeline.next(); batch != null; batch = pipeline.next()) {
+        LongVector vector = (LongVector) batch.columns().get(0);
+        for (int i = 0; i < batch.count(); i++) {
+          assertEquals(expected, vector.get(batch.selected(i)));
+          assertEquals(expected + 1, batch.recordNumber(batch.selected(i)));
+          expected++;
+        }
+        pipeline.recycle(batch);
+      }
+      assertNull(pipeline.next());
+    }
+    assertEquals(count, expected);
+  }
+
+  @Test
+  void aFailureOfTheStorageReachesTheCallerBehindTheRowsBeforeIt() throws Exception {
+    StorageException error = new StorageException("cut", null);
+    InputStream cut =
+        new InputStream() {
+          private final InputStream in = numbers(200_000);
+
+          @Override
+          public int read() throws IOException {
+            throw new UnsupportedOperationException();
+          }
+
+          @Override
+          public int read(byte[] b, int off, int len) throws IOException {
+            int n = in.read(b, off, len);
+            if (n < 0) {
+              throw error;
+            }
+            return n;
+          }
+        };
+    try (RowPipeline pipeline = pipeline(cut)) {
+      Throwable thrown =
+          assertThrows(
+              StorageException.class,
+              () -> {
+                for (RowBatch b = pipeline.next(); b != null; b = pipeline.next()) {
+                  pipeline.recycle(b);
+                }
+              });
+      assertSame(error, thrown);
+    }
+  }
+
+  @Test
+  void closingEarlyStopsAllThreads() throws Exception {
+    RowPipeline pipeline = pipeline(numbers(2_000_000));
+    pipeline.recycle(pipeline.next());
+    pipeline.close();
+    assertFalse(
+        Thread.getAllStackTraces().keySet().stream()
+            .anyMatch(t -> t.isAlive() && t.getName().startsWith("dusky-")));
+  }
+}

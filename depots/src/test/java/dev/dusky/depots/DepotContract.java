@@ -1,0 +1,183 @@
+package dev.dusky.depots;
+
+import static org.junit.jupiter.api.Assertions.assertArrayEquals;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertNotEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.stage.LocalFiles;
+import dev.dusky.core.stage.StageListener;
+import dev.dusky.core.stage.StageResult;
+import dev.dusky.core.stage.Stager;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Random;
+import java.util.concurrent.atomic.AtomicLong;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** What every depot promises, whatever is behind it. */
+abstract class DepotContract {
+
+  @TempDir Path local;
+
+  /** The depot under test, empty for each test. */
+  abstract Depot depot();
+
+  final Path file(String name, byte[] bytes) throws IOException {
+    Path file = local.resolve(name);
+    Files.createDirectories(file.getParent());
+    return Files.write(file, bytes);
+  }
+
+  final StagedFile put(String path, byte[] bytes) throws IOException {
+    return depot().put(path, file("put.tmp", bytes), sent -> {});
+  }
+
+  final List<String> paths(String prefix) {
+    List<String> paths = new ArrayList<>();
+    depot().list(prefix).forEachRemaining(f -> paths.add(f.path()));
+    return paths;
+  }
+
+  static byte[] random(int length) {
+    byte[] bytes = new byte[length];
+    new Random(length).nextBytes(bytes);
+    return bytes;
+  }
+
+  @Test
+  void whatIsPutIsThereByteForByte() throws IOException {
+    byte[] bytes = random(300_000);
+    AtomicLong sent = new AtomicLong();
+    StagedFile staged = depot().put("a/b c/ä+1.csv", file("x", bytes), sent::addAndGet);
+    assertEquals(bytes.length, staged.size());
+    assertEquals(bytes.length, sent.get());
+    assertEquals(Optional.of(staged), depot().look("a/b c/ä+1.csv"));
+    assertEquals(List.of("a/b c/ä+1.csv"), paths(""));
+    try (InputStream in = depot().open(staged)) {
+      assertArrayEquals(bytes, in.readAllBytes());
+    }
+  }
+
+  @Test
+  void listingsGiveThePathsBelowAPrefixInTheOrderOfTheirBytes() throws IOException {
+    for (String path : List.of("b/2", "a.csv", "a/1", "a/z/1", "a-b/1", "b/10", "c")) {
+      put(path, path.getBytes());
+    }
+    assertEquals(List.of("a-b/1", "a.csv", "a/1", "a/z/1", "b/10", "b/2", "c"), paths(""));
+    assertEquals(List.of("a/1", "a/z/1"), paths("a/"));
+    assertEquals(List.of("b/10", "b/2"), paths("b"));
+    assertEquals(List.of("b/10"), paths("b/1"));
+    assertEquals(List.of(), paths("zzz"));
+  }
+
+  @Test
+  void theListingAgreesWithLookingAtOneFile() throws IOException {
+    put("a/1", random(1234));
+    StagedFile listed = depot().list("").next();
+    StagedFile looked = depot().look("a/1").orElseThrow();
+    assertEquals(looked.version(), listed.version());
+    assertEquals(1234, listed.size());
+  }
+
+  @Test
+  void emptyFilesAreFilesToo() throws IOException {
+    StagedFile staged = put("empty", new byte[0]);
+    try (InputStream in = depot().open(staged)) {
+      assertEquals(-1, in.read());
+    }
+  }
+
+  @Test
+  void aFileThatIsNotThereIsNotThere() {
+    assertEquals(Optional.empty(), depot().look("none"));
+  }
+
+  @Test
+  void removedFilesAreGone() throws IOException {
+    put("a", random(10));
+    depot().remove("a");
+    assertEquals(List.of(), paths(""));
+    depot().remove("a");
+  }
+
+  @Test
+  void otherContentIsAnotherVersion() throws IOException {
+    StagedFile first = put("a", "one".getBytes());
+    StagedFile second = put("a", "three".getBytes());
+    assertNotEquals(first.version(), second.version());
+    Failure failure =
+        assertThrows(
+            Failure.class,
+            () -> {
+              try (InputStream in = depot().open(first)) {
+                in.readAllBytes();
+              }
+            });
+    assertEquals(Failure.Kind.DEPOT, failure.kind());
+    assertTrue(failure.getMessage().contains("changed since it was listed"), failure.getMessage());
+  }
+
+  @Test
+  void sameMeansSameContent() throws IOException {
+    StagedFile staged = put("a", "12345".getBytes());
+    assertTrue(depot().same(staged, file("l", "12345".getBytes())));
+    assertFalse(depot().same(staged, file("l", "12346".getBytes())));
+    assertFalse(depot().same(staged, file("l", "1234".getBytes())));
+  }
+
+  @Test
+  void stagingPassesOverWhatIsThereAndLeavesOtherContentAlone() throws IOException {
+    for (int i = 0; i < 12; i++) {
+      file("out/d/" + i + ".csv", random(100 + i));
+    }
+    List<String> outcomes = new ArrayList<>();
+    StageListener listener =
+        new StageListener() {
+          @Override
+          public void sent(long bytes) {}
+
+          @Override
+          public synchronized void done(
+              dev.dusky.core.stage.LocalFile file, StageListener.Outcome outcome) {
+            outcomes.add(outcome.label());
+          }
+        };
+    StageResult first = stage(listener, false);
+    assertEquals(12, first.staged());
+    assertEquals(12, outcomes.size());
+    file("out/d/3.csv", random(5000));
+    file("out/d/new.csv", random(7));
+    StageResult second = stage(listener, false);
+    assertEquals(1, second.staged());
+    assertEquals(11, second.same());
+    assertEquals(1, second.differing());
+    assertEquals(103, depot().look("daily/d/3.csv").orElseThrow().size());
+    StageResult third = stage(listener, true);
+    assertEquals(1, third.staged());
+    assertEquals(5000, depot().look("daily/d/3.csv").orElseThrow().size());
+  }
+
+  private StageResult stage(StageListener listener, boolean replace) {
+    return new Stager(depot(), replace, 4)
+        .run(LocalFiles.find(List.of(local.resolve("out")), "/daily/"), listener);
+  }
+
+  @Test
+  void allRightsPassTheProbe() throws IOException {
+    put("a", random(10));
+    depot().probe().forEach(step -> assertTrue(step.attempt().run().tried(), step.name()));
+    assertEquals(List.of("a"), paths(""));
+  }
+}

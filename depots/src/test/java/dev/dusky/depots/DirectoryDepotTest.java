@@ -1,0 +1,67 @@
+package dev.dusky.depots;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.failure.Failure;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class DirectoryDepotTest extends DepotContract {
+
+  @TempDir Path root;
+  private Depot depot;
+
+  @BeforeEach
+  void open() {
+    depot = new DirectoryDepot("yard", root);
+  }
+
+  @Override
+  Depot depot() {
+    return depot;
+  }
+
+  @Test
+  void hiddenAndUnfinishedFilesAreNotSeen() throws IOException {
+    Files.writeString(root.resolve(".hidden"), "x");
+    Files.writeString(root.resolve("a.csv" + DirectoryDepot.UNFINISHED), "x");
+    Files.createDirectories(root.resolve(".git"));
+    Files.writeString(root.resolve(".git/a"), "x");
+    assertEquals(List.of(), paths(""));
+  }
+
+  @Test
+  void aFileThatChangesWhileItIsReadIsNoticed() throws IOException {
+    StagedFile staged = put("a", random(1000));
+    try (InputStream in = depot.open(staged)) {
+      in.readNBytes(500);
+      Files.write(root.resolve("a"), random(2000));
+      Failure failure = assertThrows(Failure.class, in::readAllBytes);
+      assertTrue(failure.getMessage().contains("changed"), failure.getMessage());
+    }
+  }
+
+  @Test
+  void pathsCannotLeaveTheDepot() {
+    assertThrows(Failure.class, () -> depot.look("../outside"));
+    assertThrows(Failure.class, () -> depot.remove("."));
+  }
+
+  @Test
+  void aMissingDirectoryIsToldAsSuch() {
+    Depot missing = new DirectoryDepot("yard", root.resolve("nowhere"));
+    Failure failure = assertThrows(Failure.class, () -> missing.list(""));
+    assertEquals(Failure.Kind.DEPOT, failure.kind());
+    assertTrue(failure.getMessage().contains("is not a directory"), failure.getMessage());
+  }
+}

@@ -1,0 +1,181 @@
+package dev.dusky.depots;
+
+import static org.junit.jupiter.api.Assertions.assertArrayEquals;
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.bytes.StorageException;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.secret.Secret;
+import dev.dusky.standin.Faults;
+import dev.dusky.standin.StandIn;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.HashSet;
+import java.util.Iterator;
+import java.util.Optional;
+import java.util.Set;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The S3 client against the stand-in, which can fail in all the ways that object stores do. */
+class S3StandInTest extends DepotContract {
+
+  @TempDir Path buckets;
+  private StandIn store;
+  private Depot depot;
+
+  @BeforeEach
+  void start() throws IOException {
+    Files.createDirectories(buckets.resolve("intake"));
+    store = StandIn.start(buckets, "key", "secret", 0);
+    depot = open("s3://intake/daily", store.endpoint(), "key", "secret");
+  }
+
+  @AfterEach
+  void stop() {
+    depot.close();
+    store.close();
+  }
+
+  static Depot open(String at, String endpoint, String key, String secret) {
+    return Depots.open(
+        new DepotAddress(
+            "yard",
+            at,
+            Optional.of(endpoint),
+            "us-east-1",
+            Optional.of(new Secret(() -> key)),
+            Optional.of(new Secret(() -> secret)),
+            true),
+        Path.of("."));
+  }
+
+  @Override
+  Depot depot() {
+    return depot;
+  }
+
+  private static String message(org.junit.jupiter.api.function.Executable work) {
+    Failure failure = assertThrows(Failure.class, work);
+    assertEquals(Failure.Kind.DEPOT, failure.kind());
+    assertFalse(failure.getMessage().contains("secret,"), failure.getMessage());
+    return failure.getMessage();
+  }
+
+  @Test
+  void listingsGoBeyondAThousandKeys() throws IOException {
+    Path one = file("one", new byte[] {1});
+    for (int i = 0; i < 1234; i++) {
+      depot.put("many/" + i, one, sent -> {});
+    }
+    Set<String> seen = new HashSet<>();
+    String last = "";
+    Iterator<StagedFile> files = depot.list("many/");
+    while (files.hasNext()) {
+      String path = files.next().path();
+      assertTrue(seen.add(path) && path.compareTo(last) > 0, path);
+      last = path;
+    }
+    assertEquals(1234, seen.size());
+  }
+
+  @Test
+  void readingGoesOnWhereTheConnectionWasCut() throws IOException {
+    byte[] bytes = random(3_000_000);
+    StagedFile staged = put("a", bytes);
+    store.faults().cut(4, 500_000);
+    try (InputStream in = depot.open(staged)) {
+      assertArrayEquals(bytes, in.readAllBytes());
+    }
+  }
+
+  @Test
+  void readingGivesUpWhenItNeverGetsOn() throws IOException {
+    StagedFile staged = put("a", random(3_000_000));
+    store.faults().cut(100, 0);
+    try (InputStream in = depot.open(staged)) {
+      StorageException e = assertThrows(StorageException.class, in::readAllBytes);
+      assertTrue(e.getMessage().contains("broke off"), e.getMessage());
+    }
+  }
+
+  @Test
+  void anObjectThatChangesBehindACutIsNoticed() throws IOException {
+    StagedFile staged = put("a", random(3_000_000));
+    store.faults().cut(1, 400_000);
+    try (InputStream in = depot.open(staged)) {
+      in.readNBytes(1000);
+      put("a", random(3_000_001));
+      Failure failure = assertThrows(Failure.class, in::readAllBytes);
+      assertTrue(failure.getMessage().contains("changed since it was listed"));
+    }
+  }
+
+  @Test
+  void passingTroubleIsRiddenOut() throws IOException {
+    StagedFile staged = put("a", "hello".getBytes());
+    store.faults().unavailable(2);
+    try (InputStream in = depot.open(staged)) {
+      assertEquals("hello", new String(in.readAllBytes()));
+    }
+  }
+
+  @Test
+  void lastingTroubleIsTold() {
+    store.faults().unavailable(1000);
+    assertTrue(message(() -> depot.list("")).contains("503"));
+  }
+
+  @Test
+  void largeFilesGoInPartsAndAreRecognisedAgain() throws IOException {
+    byte[] bytes = random((int) (S3Upload.MULTIPART_FROM + S3Upload.PART + 11234));
+    StagedFile staged = put("big", bytes);
+    assertTrue(staged.mark().endsWith("-3"), staged.mark());
+    assertTrue(depot.same(staged, file("l", bytes)));
+    assertEquals(staged.mark(), FileDigests.etag(local.resolve("l"), bytes.length));
+    try (InputStream in = depot.open(staged)) {
+      assertArrayEquals(bytes, in.readAllBytes());
+    }
+    bytes[20_000_000] ^= 1;
+    assertFalse(depot.same(staged, file("l", bytes)));
+  }
+
+  @Test
+  void eachVagueFailureHasItsOwnWords() throws IOException {
+    StagedFile staged = put("a", random(10));
+    String unreachable =
+        message(() -> open("s3://intake", "http://127.0.0.1:1", "key", "secret").list(""));
+    String unknownKey =
+        message(() -> open("s3://intake", store.endpoint(), "other", "secret").list(""));
+    String wrongSecret =
+        message(() -> open("s3://intake", store.endpoint(), "key", "wrong").list(""));
+    String noBucket =
+        message(() -> open("s3://nowhere", store.endpoint(), "key", "secret").list(""));
+    store.faults().deny(Faults.Right.LIST);
+    String noList = message(() -> depot.list(""));
+    store.faults().clear();
+    store.faults().deny(Faults.Right.READ);
+    String noRead = message(() -> depot.open(staged));
+    store.faults().clear();
+    store.faults().deny(Faults.Right.WRITE);
+    String noWrite = message(() -> put("b", random(10)));
+    assertTrue(unreachable.contains("cannot be reached"), unreachable);
+    assertTrue(unknownKey.contains("does not know the access key"), unknownKey);
+    assertTrue(wrongSecret.contains("does not accept the secret key"), wrongSecret);
+    assertTrue(noBucket.contains("has no bucket 'nowhere'"), noBucket);
+    assertTrue(noList.contains("denies the right to list"), noList);
+    assertTrue(noRead.contains("denies the right to read"), noRead);
+    assertTrue(noWrite.contains("denies the right to write"), noWrite);
+    assertEquals(
+        7, Set.of(unreachable, unknownKey, wrongSecret, noBucket, noList, noRead, noWrite).size());
+  }
+}

@@ -1,0 +1,68 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.warehouse.TableName;
+import java.util.ArrayList;
+import java.util.List;
+
+/** Builds feeds for tests; each builder makes one for a table of its own name. */
+final class FeedBuilder {
+
+  private final String name;
+  private final List<FeedColumn> columns = new ArrayList<>();
+  private boolean create = true;
+  private String tolerance = "0";
+  private int cap = Feed.DEFAULT_REJECT_CAP;
+
+  FeedBuilder(String name) {
+    this.name = name;
+  }
+
+  FeedBuilder column(String column, String type) {
+    boolean notNull = type.endsWith(" not null");
+    columns.add(
+        FeedColumn.plain(
+            column, SqlType.parse(type.replace(" not null", "")).orElseThrow(), notNull));
+    return this;
+  }
+
+  FeedBuilder tolerance(String text) {
+    tolerance = text;
+    return this;
+  }
+
+  FeedBuilder cap(int most) {
+    cap = most;
+    return this;
+  }
+
+  FeedBuilder existing() {
+    create = false;
+    return this;
+  }
+
+  TableName table() {
+    return new TableName("intake", name);
+  }
+
+  Feed build() {
+    return new Feed(
+        name,
+        "yard",
+        FilePattern.of("**"),
+        DelimitedLayout.plain("csv"),
+        table(),
+        create,
+        Tolerance.parse(tolerance).orElseThrow(),
+        columns,
+        List.of(),
+        cap,
+        ContentLimits.DEFAULT);
+  }
+}

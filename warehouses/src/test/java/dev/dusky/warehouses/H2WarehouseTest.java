@@ -1,0 +1,52 @@
+package dev.dusky.warehouses;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.secret.Secret;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class H2WarehouseTest extends WarehouseContract {
+
+  @TempDir Path folder;
+
+  @Override
+  WarehouseAddress address() {
+    return new WarehouseAddress(
+        "jdbc:h2:file:" + folder.resolve("warehouse"), Optional.empty(), Optional.empty());
+  }
+
+  @Test
+  void aWrongPasswordIsToldAsSuch() {
+    WarehouseAddress wrong =
+        new WarehouseAddress(
+            address().url(), Optional.of("dusky"), Optional.of(new Secret(() -> "hush")));
+    Failure failure = assertThrows(Failure.class, () -> Warehouses.open(wrong));
+    assertTrue(failure.getMessage().contains("refuses this user"), failure.getMessage());
+    assertTrue(!failure.getMessage().contains("hush"));
+  }
+
+  @Test
+  void aFileThatIsNoDatabaseIsToldAsSuch() throws Exception {
+    Path file = folder.resolve("other.mv.db");
+    Files.writeString(file, "this is no database".repeat(1000));
+    WarehouseAddress address =
+        new WarehouseAddress(
+            "jdbc:h2:file:" + folder.resolve("other"), Optional.empty(), Optional.empty());
+    Failure failure = assertThrows(Failure.class, () -> Warehouses.open(address));
+    assertEquals(Failure.Kind.WAREHOUSE, failure.kind());
+  }
+
+  @Test
+  void namesFoldToLowerCaseAsTheyAreWritten() {
+    query("create table PUBLIC.Mixed (Id bigint)");
+    assertTrue(
+        warehouse().shape(new dev.dusky.core.warehouse.TableName("public", "mixed")).isPresent());
+  }
+}

@@ -1,0 +1,125 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.bytes.StorageException;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.ProbeStep;
+import dev.dusky.core.depot.StagedFile;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.Arrays;
+import java.util.Iterator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.LongConsumer;
+
+/** A depot in memory that counts what is read of it and can break. */
+final class MemoryDepot implements Depot {
+
+  private final Map<String, byte[]> files = new TreeMap<>();
+  private final Map<String, AtomicInteger> opened = new ConcurrentHashMap<>();
+  private int breakAfter = -1;
+
+  MemoryDepot with(String path, String text) {
+    return with(path, text.getBytes(StandardCharsets.UTF_8));
+  }
+
+  MemoryDepot with(String path, byte[] bytes) {
+    files.put(path, bytes);
+    return this;
+  }
+
+  /** From now on reading fails behind so many bytes, or never if negative. */
+  void breakAfter(int bytes) {
+    breakAfter = bytes;
+  }
+
+  int opened(String path) {
+    return opened.getOrDefault(path, new AtomicInteger()).get();
+  }
+
+  @Override
+  public String name() {
+    return "yard";
+  }
+
+  @Override
+  public String place() {
+    return "memory";
+  }
+
+  @Override
+  public Iterator<StagedFile> list(String prefix) {
+    return files.keySet().stream()
+        .filter(path -> path.startsWith(prefix))
+        .map(path -> look(path).orElseThrow())
+        .iterator();
+  }
+
+  @Override
+  public Optional<StagedFile> look(String path) {
+    return Optional.ofNullable(files.get(path))
+        .map(
+            bytes ->
+                new StagedFile(
+                    path,
+                    bytes.length,
+                    "m" + Arrays.hashCode(bytes),
+                    Instant.parse("2026-03-02T05:00:00Z")));
+  }
+
+  @Override
+  public InputStream open(StagedFile file) {
+    opened.computeIfAbsent(file.path(), p -> new AtomicInteger()).incrementAndGet();
+    ByteArrayInputStream in = new ByteArrayInputStream(files.get(file.path()));
+    int limit = breakAfter;
+    return new InputStream() {
+      private int given;
+
+      @Override
+      public int read() {
+        throw new UnsupportedOperationException();
+      }
+
+      @Override
+      public int read(byte[] b, int off, int len) throws IOException {
+        if (limit >= 0 && given >= limit) {
+          throw new StorageException("the line is dead", null);
+        }
+        int n = in.read(b, off, limit >= 0 ? Math.min(len, limit - given) : len);
+        given += Math.max(n, 0);
+        return n;
+      }
+    };
+  }
+
+  @Override
+  public StagedFile put(String path, Path local, LongConsumer sent) {
+    throw new UnsupportedOperationException();
+  }
+
+  @Override
+  public boolean same(StagedFile staged, Path local) {
+    throw new UnsupportedOperationException();
+  }
+
+  @Override
+  public void remove(String path) {
+    files.remove(path);
+  }
+
+  @Override
+  public List<ProbeStep> probe() {
+    return List.of();
+  }
+
+  @Override
+  public void close() {}
+}
