@@ -60,7 +60,9 @@ class BadInputIT {
   void aMisspeltKey() throws Exception {
     dusky.file("dusky.yaml", CONFIG.replace("tolerance", "tolerence"));
     failed(
-        3, "line 13: feed collections has no key 'tolerence'; the nearest known one is 'tolerance'", "load");
+        3,
+        "line 13: feed collections has no key 'tolerence'; the nearest known one is 'tolerance'",
+        "load");
   }
 
   @Test
@@ -83,7 +85,7 @@ class BadInputIT {
   @Test
   void anUnknownFeedOptionOrCommand() throws Exception {
     failed(2, "Did you mean 'collections'?", "load", "collection");
-    failed(2, "Unknown option: '--fast'", "load", "--fast");
+    failed(2, "Unknown option: '--swift'", "load", "--swift");
     failed(2, "lod", "lod");
   }
 
@@ -258,7 +260,8 @@ class BadInputIT {
   @Test
   void aWarehouseThatDoesNotAnswer() throws Exception {
     dusky.file(
-        "dusky.yaml", CONFIG.replace("jdbc:h2:file:./warehouse", "jdbc:postgresql://127.0.0.1:1/x"));
+        "dusky.yaml",
+        CONFIG.replace("jdbc:h2:file:./warehouse", "jdbc:postgresql://127.0.0.1:1/x"));
     failed(5, "does not answer", "load");
   }
 

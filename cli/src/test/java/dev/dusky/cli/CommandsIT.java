@@ -214,8 +214,7 @@ class CommandsIT {
     assertEquals("", demo.err());
     assertFalse(
         demo.out().contains(Files.readString(folder.resolve("story/yard.secret"))), "a secret");
-    Run journal =
-        new Program(folder.resolve("story")).run("journal", "collections").expect(0);
+    Run journal = new Program(folder.resolve("story")).run("journal", "collections").expect(0);
     assertTrue(journal.out().contains("12 272"), journal.out());
     dusky.run("demo", "story").expect(2);
   }

@@ -1,11 +1,11 @@
 package dev.dusky.depots;
 
+import dev.dusky.core.bytes.BulkStream;
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
-import java.io.FilterInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
@@ -116,18 +116,18 @@ final class DirectoryDepot implements Depot {
   }
 
   /** Gives storage errors their own type and notices at the end if the file changed meanwhile. */
-  private final class UnchangedStream extends FilterInputStream {
+  private final class UnchangedStream extends BulkStream {
+    private final InputStream in;
     private final StagedFile file;
 
     UnchangedStream(InputStream in, StagedFile file) {
-      super(in);
+      this.in = in;
       this.file = file;
     }
 
     @Override
-    public int read() throws IOException {
-      byte[] one = new byte[1];
-      return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
+    public void close() throws IOException {
+      in.close();
     }
 
     @Override

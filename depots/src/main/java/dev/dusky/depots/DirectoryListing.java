@@ -13,14 +13,13 @@ import java.util.Comparator;
 import java.util.Deque;
 import java.util.Iterator;
 import java.util.List;
-import java.util.NoSuchElementException;
 import java.util.function.BiFunction;
 
 /**
  * Walks a directory in the order of full paths, holding one directory's names at each level. A
  * directory sorts as if its name ended with a slash, so that the order is that of object keys.
  */
-final class DirectoryListing implements Iterator<StagedFile> {
+final class DirectoryListing extends LookAhead<StagedFile> {
 
   private record Entry(String path, Path file, boolean directory) {
     String sortKey() {
@@ -32,14 +31,12 @@ final class DirectoryListing implements Iterator<StagedFile> {
   private final String prefix;
   private final BiFunction<String, IOException, Failure> failure;
   private final Deque<Iterator<Entry>> levels = new ArrayDeque<>();
-  private StagedFile next;
 
   DirectoryListing(Path root, String prefix, BiFunction<String, IOException, Failure> failure) {
     this.root = root;
     this.prefix = prefix;
     this.failure = failure;
     levels.push(entries(root));
-    advance();
   }
 
   private Iterator<Entry> entries(Path directory) {
@@ -63,9 +60,9 @@ final class DirectoryListing implements Iterator<StagedFile> {
     return entries.iterator();
   }
 
-  private void advance() {
-    next = null;
-    while (next == null && !levels.isEmpty()) {
+  @Override
+  StagedFile find() {
+    while (!levels.isEmpty()) {
       if (!levels.peek().hasNext()) {
         levels.pop();
         continue;
@@ -74,9 +71,13 @@ final class DirectoryListing implements Iterator<StagedFile> {
       if (entry.directory()) {
         levels.push(entries(entry.file()));
       } else {
-        next = staged(entry);
+        StagedFile file = staged(entry);
+        if (file != null) {
+          return file;
+        }
       }
     }
+    return null;
   }
 
   /** The file, or null if it has gone since its directory was read. */
@@ -89,20 +90,5 @@ final class DirectoryListing implements Iterator<StagedFile> {
     } catch (IOException e) {
       throw failure.apply("Looking at " + entry.path(), e);
     }
-  }
-
-  @Override
-  public boolean hasNext() {
-    return next != null;
-  }
-
-  @Override
-  public StagedFile next() {
-    if (next == null) {
-      throw new NoSuchElementException();
-    }
-    StagedFile result = next;
-    advance();
-    return result;
   }
 }

@@ -1,12 +1,13 @@
 package dev.dusky.depots;
 
+import dev.dusky.core.bytes.BulkStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 
 /** A part of a local file as a stream. */
-final class FileRegion extends InputStream {
+final class FileRegion extends BulkStream {
 
   private final InputStream in;
   private long rest;
@@ -15,12 +16,6 @@ final class FileRegion extends InputStream {
     in = Files.newInputStream(file);
     in.skipNBytes(start);
     rest = length;
-  }
-
-  @Override
-  public int read() throws IOException {
-    byte[] one = new byte[1];
-    return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
   }
 
   @Override

@@ -1,5 +1,6 @@
 package dev.dusky.depots;
 
+import dev.dusky.core.bytes.BulkStream;
 import dev.dusky.core.bytes.StorageException;
 import java.io.IOException;
 import java.io.InputStream;
@@ -8,7 +9,7 @@ import java.io.InputStream;
  * A remote object's bytes. When the connection breaks, reading goes on from where it was, a few
  * times in a row at most; each byte of progress starts that count anew.
  */
-final class ResumingStream extends InputStream {
+final class ResumingStream extends BulkStream {
 
   private static final int MOST_TRIES = 6;
 
@@ -33,12 +34,6 @@ final class ResumingStream extends InputStream {
     this.size = size;
     this.opener = opener;
     this.source = size == 0 ? null : opener.open(0);
-  }
-
-  @Override
-  public int read() throws IOException {
-    byte[] one = new byte[1];
-    return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
   }
 
   @Override

@@ -13,6 +13,7 @@ import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
@@ -190,19 +191,15 @@ final class S3Depot implements Depot {
         S3Failures.Right.WRITE,
         () -> {
           try {
-            new S3Upload(client(), bucket, prefix + path, local, sent).run();
+            S3Upload upload = new S3Upload(client(), bucket, prefix + path, local, sent);
+            String etag = bare(upload.run());
+            return new StagedFile(path, upload.size(), etag, Instant.now());
           } catch (IOException e) {
             throw Failure.file("Reading " + local + " to stage it failed")
                 .because(String.valueOf(e.getMessage()))
                 .from(e);
           }
-          return look(path).orElseThrow(() -> gone(path));
         });
-  }
-
-  private Failure gone(String path) {
-    return Failure.depot(path + " is not in depot " + name() + " although it was stored")
-        .next("Check whether something removes objects there");
   }
 
   @Override

@@ -3,19 +3,17 @@ package dev.dusky.depots;
 import dev.dusky.core.depot.StagedFile;
 import java.util.Iterator;
 import java.util.List;
-import java.util.NoSuchElementException;
 import java.util.function.Function;
 import software.amazon.awssdk.services.s3.model.ListObjectsV2Response;
 import software.amazon.awssdk.services.s3.model.S3Object;
 
 /** Goes through a listing page by page; only the current page is held. */
-final class S3Listing implements Iterator<StagedFile> {
+final class S3Listing extends LookAhead<StagedFile> {
 
   private final Function<String, ListObjectsV2Response> fetch;
   private final String prefix;
   private Iterator<S3Object> page;
   private String token;
-  private StagedFile next;
 
   /**
    * Starts a listing with its first page.
@@ -26,7 +24,6 @@ final class S3Listing implements Iterator<StagedFile> {
     this.fetch = fetch;
     this.prefix = prefix;
     turn(fetch.apply(null));
-    advance();
   }
 
   private void turn(ListObjectsV2Response response) {
@@ -35,36 +32,21 @@ final class S3Listing implements Iterator<StagedFile> {
     token = Boolean.TRUE.equals(response.isTruncated()) ? response.nextContinuationToken() : null;
   }
 
-  private void advance() {
-    next = null;
-    while (next == null) {
+  @Override
+  StagedFile find() {
+    while (true) {
       while (!page.hasNext() && token != null) {
         turn(fetch.apply(token));
       }
       if (!page.hasNext()) {
-        return;
+        return null;
       }
       S3Object object = page.next();
       String path = object.key().substring(prefix.length());
       if (!path.isEmpty() && !path.endsWith("/")) { // not the marker of an empty folder
-        next =
-            new StagedFile(path, object.size(), S3Depot.bare(object.eTag()), object.lastModified());
+        return new StagedFile(
+            path, object.size(), S3Depot.bare(object.eTag()), object.lastModified());
       }
     }
-  }
-
-  @Override
-  public boolean hasNext() {
-    return next != null;
-  }
-
-  @Override
-  public StagedFile next() {
-    if (next == null) {
-      throw new NoSuchElementException();
-    }
-    StagedFile result = next;
-    advance();
-    return result;
   }
 }

@@ -38,8 +38,11 @@ final class S3Upload {
   private final String key;
   private final Path local;
   private final LongConsumer sent;
+  private final long size;
 
-  S3Upload(S3Client client, String bucket, String key, Path local, LongConsumer sent) {
+  S3Upload(S3Client client, String bucket, String key, Path local, LongConsumer sent)
+      throws IOException {
+    this.size = Files.size(local);
     this.client = client;
     this.bucket = bucket;
     this.key = key;
@@ -47,8 +50,13 @@ final class S3Upload {
     this.sent = sent;
   }
 
-  void run() throws IOException {
-    long size = Files.size(local);
+  /** How many bytes the file has. */
+  long size() {
+    return size;
+  }
+
+  /** Stores the file and gives its etag. */
+  String run() throws IOException {
     Map<String, String> metadata = Map.of(FINGERPRINT, FileDigests.sha256(local));
     if (size < MULTIPART_FROM) {
       byte[] md5 = FileDigests.of("MD5", local, 0, size);
@@ -65,9 +73,9 @@ final class S3Upload {
               .eTag();
       check(etag, md5);
       sent.accept(size);
-    } else {
-      inParts(size, metadata);
+      return etag;
     }
+    return inParts(metadata);
   }
 
   private RequestBody body(long start, long length) {
@@ -83,7 +91,7 @@ final class S3Upload {
         TYPE);
   }
 
-  private void inParts(long size, Map<String, String> metadata) throws IOException {
+  private String inParts(Map<String, String> metadata) throws IOException {
     String id =
         client
             .createMultipartUpload(request -> request.bucket(bucket).key(key).metadata(metadata))
@@ -93,13 +101,15 @@ final class S3Upload {
       for (long start = 0; start < size; start += PART) {
         parts.add(part(id, parts.size() + 1, start, Math.min(PART, size - start)));
       }
-      client.completeMultipartUpload(
-          request ->
-              request
-                  .bucket(bucket)
-                  .key(key)
-                  .uploadId(id)
-                  .multipartUpload(upload -> upload.parts(parts)));
+      return client
+          .completeMultipartUpload(
+              request ->
+                  request
+                      .bucket(bucket)
+                      .key(key)
+                      .uploadId(id)
+                      .multipartUpload(upload -> upload.parts(parts)))
+          .eTag();
     } catch (SdkException | IOException | Failure e) {
       abort(id, e);
       throw e;

@@ -63,7 +63,8 @@ abstract class DepotContract {
     StagedFile staged = depot().put("a/b c/ä+1.csv", file("x", bytes), sent::addAndGet);
     assertEquals(bytes.length, staged.size());
     assertEquals(bytes.length, sent.get());
-    assertEquals(Optional.of(staged), depot().look("a/b c/ä+1.csv"));
+    assertEquals(
+        Optional.of(staged.version()), depot().look("a/b c/ä+1.csv").map(StagedFile::version));
     assertEquals(List.of("a/b c/ä+1.csv"), paths(""));
     try (InputStream in = depot().open(staged)) {
       assertArrayEquals(bytes, in.readAllBytes());

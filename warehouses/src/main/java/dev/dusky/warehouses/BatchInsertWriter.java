@@ -12,8 +12,6 @@ import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.Provenance;
 import dev.dusky.core.warehouse.RowWriter;
-import dev.dusky.core.warehouse.TableShape;
-import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.time.LocalDate;
@@ -36,40 +34,31 @@ final class BatchInsertWriter implements RowWriter {
         throws SQLException;
   }
 
-  private final SqlFailures failures;
-  private final TableShape table;
+  private final Posting posting;
   private final PreparedStatement insert;
   private final Setter[] setters;
   private final boolean provenance;
   private int pending;
   private long written;
 
-  BatchInsertWriter(
-      Connection connection, Feed feed, TableShape table, long load, long file, Dialect dialect)
-      throws SQLException {
-    this.table = table;
-    this.failures =
-        new SqlFailures(
-            new WarehouseAddress(
-                connection.getMetaData().getURL(),
-                java.util.Optional.empty(),
-                java.util.Optional.empty()),
-            dialect);
-    this.provenance = table.hasProvenance();
+  BatchInsertWriter(Posting posting) throws SQLException {
+    this.posting = posting;
+    Feed feed = posting.feed();
+    this.provenance = posting.table().hasProvenance();
     this.setters = feed.columns().stream().map(BatchInsertWriter::setter).toArray(Setter[]::new);
     List<String> names = new ArrayList<>(feed.columns().stream().map(FeedColumn::name).toList());
     List<String> values = new ArrayList<>(feed.columns().stream().map(this::placeholder).toList());
     if (provenance) {
       names.addAll(Provenance.COLUMNS);
-      values.addAll(List.of(Long.toString(load), Long.toString(file), "?"));
+      values.addAll(List.of(Long.toString(posting.load()), Long.toString(posting.file()), "?"));
     }
     String sql =
         "insert into %s (%s) values (%s)"
             .formatted(
-                Identifiers.quote(table.name()),
+                Identifiers.quote(posting.table().name()),
                 names.stream().map(Identifiers::quote).collect(Collectors.joining(", ")),
                 String.join(", ", values));
-    this.insert = connection.prepareStatement(sql);
+    this.insert = posting.connection().prepareStatement(sql);
   }
 
   private String placeholder(FeedColumn column) {
@@ -123,7 +112,7 @@ final class BatchInsertWriter implements RowWriter {
         }
       }
     } catch (SQLException e) {
-      throw failures.of("Writing into " + table.name(), e);
+      throw posting.failed(e);
     }
   }
 
@@ -142,16 +131,19 @@ final class BatchInsertWriter implements RowWriter {
       }
       return written;
     } catch (SQLException e) {
-      throw failures.of("Writing into " + table.name(), e);
+      throw posting.failed(e);
     }
   }
 
   @Override
   public void close() {
+    if (posting.failures().lost()) {
+      return;
+    }
     try {
       insert.close();
     } catch (SQLException e) {
-      throw failures.of("Writing into " + table.name(), e);
+      throw posting.failed(e);
     }
   }
 }

@@ -8,11 +8,9 @@ import dev.dusky.core.warehouse.Provenance;
 import dev.dusky.core.warehouse.RowWriter;
 import dev.dusky.core.warehouse.TableShape;
 import java.nio.charset.StandardCharsets;
-import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import java.util.stream.Collectors;
 import org.postgresql.PGConnection;
 import org.postgresql.copy.CopyIn;
@@ -24,27 +22,17 @@ final class CopyWriter implements RowWriter {
       "PGCOPY\n\377\r\n\0".getBytes(StandardCharsets.ISO_8859_1);
   private static final int SEND_FROM = 128 << 10;
 
-  private final SqlFailures failures;
-  private final TableShape table;
+  private final Posting posting;
   private final CopyIn copy;
   private final CopyField[] fields;
   private final boolean provenance;
-  private final long load;
-  private final long file;
   private final CopyBuffer buffer = new CopyBuffer(SEND_FROM + (16 << 10));
 
-  CopyWriter(
-      Connection connection, Feed feed, TableShape table, long load, long file, Dialect dialect)
-      throws SQLException {
-    this.table = table;
-    this.load = load;
-    this.file = file;
+  CopyWriter(Posting posting) throws SQLException {
+    this.posting = posting;
+    Feed feed = posting.feed();
+    TableShape table = posting.table();
     this.provenance = table.hasProvenance();
-    this.failures =
-        new SqlFailures(
-            new WarehouseAddress(
-                connection.getMetaData().getURL(), Optional.empty(), Optional.empty()),
-            dialect);
     this.fields =
         feed.columns().stream()
             .map(column -> CopyField.of(table.column(column.name()).orElseThrow()))
@@ -58,7 +46,7 @@ final class CopyWriter implements RowWriter {
             .formatted(
                 Identifiers.quote(table.name()),
                 names.stream().map(Identifiers::quote).collect(Collectors.joining(", ")));
-    this.copy = connection.unwrap(PGConnection.class).getCopyAPI().copyIn(sql);
+    this.copy = posting.connection().unwrap(PGConnection.class).getCopyAPI().copyIn(sql);
     for (byte b : SIGNATURE) {
       buffer.putByte(b);
     }
@@ -83,8 +71,8 @@ final class CopyWriter implements RowWriter {
           }
         }
         if (provenance) {
-          buffer.putLongField(load);
-          buffer.putLongField(file);
+          buffer.putLongField(posting.load());
+          buffer.putLongField(posting.file());
           buffer.putLongField(batch.recordNumber(row));
         }
         if (buffer.length() >= SEND_FROM) {
@@ -92,7 +80,7 @@ final class CopyWriter implements RowWriter {
         }
       }
     } catch (SQLException e) {
-      throw failures.of("Writing into " + table.name(), e);
+      throw posting.failed(e);
     }
   }
 
@@ -108,7 +96,7 @@ final class CopyWriter implements RowWriter {
       send();
       return copy.endCopy();
     } catch (SQLException e) {
-      throw failures.of("Writing into " + table.name(), e);
+      throw posting.failed(e);
     }
   }
 
@@ -121,7 +109,7 @@ final class CopyWriter implements RowWriter {
     } catch (SQLException e) {
       // The server confirms the cancellation with an error, or is gone; the rollback follows.
       org.slf4j.LoggerFactory.getLogger(CopyWriter.class)
-          .debug("cancelling the writing into {}", table.name(), e);
+          .debug("cancelling the writing into {}", posting.table().name(), e);
     }
   }
 }

@@ -1,10 +1,8 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.feed.Feed;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.RowWriter;
-import dev.dusky.core.warehouse.TableShape;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.Optional;
@@ -34,8 +32,10 @@ interface Dialect {
   void serialiseMigrations(Connection connection) throws SQLException;
 
   /** Starts writing rows of a feed into its table. */
-  RowWriter writer(Connection connection, Feed feed, TableShape table, long load, long file)
-      throws SQLException;
+  RowWriter writer(Posting posting) throws SQLException;
+
+  /** Whether the database can no longer be used in this process, not even to roll back. */
+  boolean isLost(SQLException e);
 
   /** Says in our words what the database refused, if it is something special to it. */
   Optional<Failure> explain(WarehouseAddress address, String doing, SQLException e);

@@ -1,12 +1,10 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.feed.Feed;
 import dev.dusky.core.secret.Secret;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.RowWriter;
-import dev.dusky.core.warehouse.TableShape;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.Locale;
@@ -105,9 +103,21 @@ final class H2Dialect implements Dialect {
   }
 
   @Override
-  public RowWriter writer(Connection connection, Feed feed, TableShape table, long load, long file)
-      throws SQLException {
-    return new BatchInsertWriter(connection, feed, table, load, file, this);
+  public RowWriter writer(Posting posting) throws SQLException {
+    return new BatchInsertWriter(posting);
+  }
+
+  @Override
+  public boolean isLost(SQLException e) {
+    return switch (e.getErrorCode()) {
+      case ErrorCode.IO_EXCEPTION_1,
+          ErrorCode.IO_EXCEPTION_2,
+          ErrorCode.DATABASE_IS_CLOSED,
+          ErrorCode.GENERAL_ERROR_1,
+          ErrorCode.FILE_CORRUPTED_1 ->
+          true;
+      default -> false;
+    };
   }
 
   @Override
@@ -150,7 +160,6 @@ final class H2Dialect implements Dialect {
     while (cause.getCause() != null && cause.getCause() != cause) {
       cause = cause.getCause();
     }
-    String message = String.valueOf(cause.getMessage());
-    return message.lines().findFirst().orElse(message);
+    return SqlFailures.firstLine(cause);
   }
 }

@@ -119,7 +119,9 @@ final class JdbcFileClaim implements FileClaim {
   @Override
   public RowWriter writer() {
     try {
-      return warehouse.dialect().writer(connection, feed, table, load.id(), fileId);
+      return warehouse
+          .dialect()
+          .writer(new Posting(connection, feed, table, load.id(), fileId, warehouse.failures()));
     } catch (SQLException e) {
       throw warehouse.failures().of("Writing into " + table.name(), e);
     }
@@ -297,14 +299,6 @@ final class JdbcFileClaim implements FileClaim {
 
   @Override
   public void close() {
-    try {
-      if (!connection.isClosed()) {
-        connection.rollback();
-      }
-    } catch (SQLException e) {
-      // The connection is gone, and with it the lock and all that was not committed.
-      org.slf4j.LoggerFactory.getLogger(JdbcFileClaim.class)
-          .debug("letting go of {} failed", file.path(), e);
-    }
+    warehouse.undo(connection);
   }
 }

@@ -79,8 +79,7 @@ final class JdbcLedger implements Ledger {
         own.rollback();
       }
     } catch (SQLException e) {
-      JdbcWarehouse.rollback(own, e);
-      throw warehouse.failures().of("Opening a load of feed " + start.feed(), e);
+      throw warehouse.failed(own, "Opening a load of feed " + start.feed(), e);
     }
   }
 

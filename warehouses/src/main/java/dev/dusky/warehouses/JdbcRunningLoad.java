@@ -70,8 +70,7 @@ final class JdbcRunningLoad implements RunningLoad {
       JdbcFileClaim claim = new JdbcFileClaim(warehouse, posting, this, feed, table, file);
       return claim.take() ? Optional.of(claim) : Optional.empty();
     } catch (SQLException e) {
-      JdbcWarehouse.rollback(posting, e);
-      throw warehouse.failures().of("Claiming " + file.path(), e);
+      throw warehouse.failed(posting, "Claiming " + file.path(), e);
     }
   }
 
@@ -87,20 +86,7 @@ final class JdbcRunningLoad implements RunningLoad {
 
   @Override
   public void close() {
-    closeQuietlyBroken(posting);
-    closeQuietlyBroken(lock);
-  }
-
-  /** Closes a connection that may be broken already, in which case there is nothing left to do. */
-  private void closeQuietlyBroken(Connection connection) {
-    try {
-      if (!connection.isClosed()) {
-        connection.rollback();
-        connection.close();
-      }
-    } catch (SQLException e) {
-      org.slf4j.LoggerFactory.getLogger(JdbcRunningLoad.class)
-          .debug("closing a connection of load {} failed", id, e);
-    }
+    warehouse.release(posting);
+    warehouse.release(lock);
   }
 }

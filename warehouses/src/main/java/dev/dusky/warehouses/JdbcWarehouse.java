@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.depot.ProbeStep;
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.warehouse.Provenance;
@@ -16,9 +17,13 @@ import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** A warehouse over JDBC. Holds one connection for looking and opens more for loads. */
 public final class JdbcWarehouse implements Warehouse {
+
+  private static final Logger LOG = LoggerFactory.getLogger(JdbcWarehouse.class);
 
   private final WarehouseAddress address;
   private final Dialect dialect;
@@ -66,21 +71,44 @@ public final class JdbcWarehouse implements Warehouse {
         connection.commit();
         return result;
       } catch (SQLException e) {
-        rollback(connection, e);
-        throw failures.of(doing, e);
+        throw failed(connection, doing, e);
       } catch (RuntimeException e) {
-        rollback(connection, e);
+        undo(connection);
         throw e;
       }
     }
   }
 
-  /** Rolls back after {@code reason}, which a further failure is added to. */
-  static void rollback(Connection connection, Exception reason) {
+  /** Rolls back after a failure and says what it was. */
+  Failure failed(Connection failing, String doing, SQLException e) {
+    Failure failure = failures.of(doing, e);
+    undo(failing);
+    return failure;
+  }
+
+  /**
+   * Rolls back what is not committed. If the connection is broken there is nothing left to undo:
+   * the database drops the transaction with it.
+   */
+  void undo(Connection used) {
     try {
-      connection.rollback();
+      if (!failures.lost() && !used.isClosed()) {
+        used.rollback();
+      }
     } catch (SQLException e) {
-      reason.addSuppressed(e);
+      LOG.debug("rolling back on a broken connection", e);
+    }
+  }
+
+  /** Rolls back and closes a connection of a load. */
+  void release(Connection used) {
+    undo(used);
+    try {
+      if (!failures.lost()) {
+        used.close();
+      }
+    } catch (SQLException e) {
+      LOG.debug("closing a broken connection", e);
     }
   }
 
@@ -232,13 +260,6 @@ public final class JdbcWarehouse implements Warehouse {
 
   @Override
   public void close() {
-    try {
-      if (!connection.isClosed()) {
-        connection.rollback();
-        connection.close();
-      }
-    } catch (SQLException e) {
-      throw failures.of("Closing the warehouse", e);
-    }
+    release(connection);
   }
 }

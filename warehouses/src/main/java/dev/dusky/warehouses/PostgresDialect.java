@@ -1,11 +1,9 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.feed.Feed;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.RowWriter;
-import dev.dusky.core.warehouse.TableShape;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -79,9 +77,13 @@ final class PostgresDialect implements Dialect {
   }
 
   @Override
-  public RowWriter writer(Connection connection, Feed feed, TableShape table, long load, long file)
-      throws SQLException {
-    return new CopyWriter(connection, feed, table, load, file, this);
+  public RowWriter writer(Posting posting) throws SQLException {
+    return new CopyWriter(posting);
+  }
+
+  @Override
+  public boolean isLost(SQLException e) {
+    return false; // a broken connection answers at once
   }
 
   @Override

@@ -8,6 +8,7 @@ final class SqlFailures {
 
   private final WarehouseAddress address;
   private final Dialect dialect;
+  private volatile boolean lost;
 
   SqlFailures(WarehouseAddress address, Dialect dialect) {
     this.address = address;
@@ -16,7 +17,13 @@ final class SqlFailures {
 
   /** The failure of what was being done, such as "Reading table a.b". */
   Failure of(String doing, SQLException e) {
+    lost |= dialect.isLost(e);
     return dialect.explain(address, doing, e).orElseGet(() -> byState(doing, e)).from(e);
+  }
+
+  /** Whether the database is beyond use in this process, so that nothing more is asked of it. */
+  boolean lost() {
+    return lost;
   }
 
   private Failure byState(String doing, SQLException e) {
@@ -43,7 +50,8 @@ final class SqlFailures {
     return failure.next("Nothing unfinished was kept");
   }
 
-  static String firstLine(SQLException e) {
+  /** The first line of an exception's message, without what the driver adds behind it. */
+  static String firstLine(Throwable e) {
     String message = String.valueOf(e.getMessage());
     String first = message.lines().findFirst().orElse(message).strip();
     return first.replaceFirst("; SQL statement:$", "");

@@ -31,8 +31,8 @@ final class LoadCommand extends DuskyCommand {
 
   @Override
   int run(Screen screen) {
-    try (Workspace workspace = new Workspace(configFile());
-        StopSignal stop = StopSignal.install()) {
+    try (StopSignal stop = StopSignal.install();
+        Workspace workspace = new Workspace(configFile())) {
       List<Feed> chosen = workspace.configuration().feedsOrAll(feeds);
       LoadReport report = new LoadReport(screen);
       report.interrupted(workspace.closeInterrupted());

@@ -1,17 +1,19 @@
 package dev.dusky.cli.command;
 
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+
 /**
  * Turns Ctrl-C and termination into a request that the work at hand can answer: it rolls back,
  * closes its load as interrupted and ends, and only then does the process.
  */
 final class StopSignal implements AutoCloseable {
 
-  private static final long PATIENCE_MILLIS = 20_000;
+  private static final long PATIENCE_SECONDS = 20;
 
-  private volatile boolean requested;
-  private volatile boolean finished;
-  private final Thread worker = Thread.currentThread();
+  private final CountDownLatch finished = new CountDownLatch(1);
   private final Thread hook = new Thread(this::request, "dusky-stop");
+  private volatile boolean requested;
 
   private StopSignal() {}
 
@@ -24,24 +26,10 @@ final class StopSignal implements AutoCloseable {
   private void request() {
     requested = true;
     try {
-      while (!finished && worker.isAlive()) {
-        worker.join(50);
-        if (System.nanoTime() - started() > PATIENCE_MILLIS * 1_000_000) {
-          return;
-        }
-      }
+      finished.await(PATIENCE_SECONDS, TimeUnit.SECONDS);
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
     }
-  }
-
-  private long startedNanos;
-
-  private long started() {
-    if (startedNanos == 0) {
-      startedNanos = System.nanoTime();
-    }
-    return startedNanos;
   }
 
   boolean requested() {
@@ -50,7 +38,7 @@ final class StopSignal implements AutoCloseable {
 
   @Override
   public void close() {
-    finished = true;
+    finished.countDown();
     if (!requested) {
       Runtime.getRuntime().removeShutdownHook(hook);
     }

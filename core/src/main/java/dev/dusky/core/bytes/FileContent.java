@@ -14,7 +14,7 @@ import java.util.HexFormat;
  * end to get the whole fingerprint. Failures of the storage pass through as they are; a file whose
  * compression is damaged or unfolds beyond the limits gives a {@link Failure} of kind FILE.
  */
-public final class FileContent extends InputStream {
+public final class FileContent extends BulkStream {
 
   private static final int BUFFER = 64 << 10;
 
@@ -52,12 +52,6 @@ public final class FileContent extends InputStream {
     } catch (NoSuchAlgorithmException e) {
       throw new IllegalStateException("every Java runtime has SHA-256", e);
     }
-  }
-
-  @Override
-  public int read() throws IOException {
-    byte[] one = new byte[1];
-    return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
   }
 
   @Override

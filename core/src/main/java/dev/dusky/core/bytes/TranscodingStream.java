@@ -4,7 +4,7 @@ import java.io.IOException;
 import java.io.InputStream;
 
 /** The buffering shared by all transcodings: subclasses turn a block of input into UTF-8. */
-abstract class TranscodingStream extends InputStream {
+abstract class TranscodingStream extends BulkStream {
 
   private static final int BLOCK = 32 << 10;
 
@@ -47,12 +47,6 @@ abstract class TranscodingStream extends InputStream {
       out[outLength++] = (byte) (0x80 | codePoint >> 6 & 0x3f);
       out[outLength++] = (byte) (0x80 | codePoint & 0x3f);
     }
-  }
-
-  @Override
-  public final int read() throws IOException {
-    byte[] one = new byte[1];
-    return read(one, 0, 1) < 0 ? -1 : one[0] & 0xff;
   }
 
   @Override
