@@ -4,6 +4,7 @@ import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.Moments;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
+import dev.dusky.cli.render.TableText;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
@@ -87,7 +88,7 @@ final class FilesCommand extends DuskyCommand {
               style.state("%-8s".formatted(known.state().label())),
               Figures.bytes(known.file().size()),
               Moments.minute(known.file().modified()),
-              known.file().path()));
+              TableText.visible(known.file().path())));
       screen.object(json(feed, known));
     }
     int total = counts.values().stream().mapToInt(Integer::intValue).sum();

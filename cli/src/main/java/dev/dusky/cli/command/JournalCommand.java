@@ -86,6 +86,7 @@ final class JournalCommand extends DuskyCommand {
             ">filtered",
             ">time",
             ">rows/s",
+            "by",
             "files");
     table.painted(3, style::state);
     for (LoadLine line : loads) {
@@ -102,6 +103,7 @@ final class JournalCommand extends DuskyCommand {
           Figures.count(line.tally().filtered()),
           time.map(Figures::duration).orElse("-"),
           time.map(t -> Figures.perSecond(line.tally().read(), t)).orElse("-"),
+          line.by(),
           files(line));
       screen.object(json(line));
     }

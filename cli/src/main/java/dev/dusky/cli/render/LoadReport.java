@@ -77,7 +77,8 @@ public final class LoadReport {
 
   private void line(FileResult result) {
     String state = result.state().label();
-    String head = "  " + style.state(padded(state, 8)) + "  " + result.file().path();
+    String head =
+        "  " + style.state(padded(state, 8)) + "  " + TableText.visible(result.file().path());
     Tally tally = result.tally();
     switch (result.state()) {
       case POSTED ->

@@ -51,7 +51,9 @@ abstract class ColumnBinder {
     int field = in.firstField(record) + position;
     if (field < in.firstField(record + 1)) {
       if (plainText && !in.escaped(field)) {
-        b = in.bytes();
+        if (b != in.bytes()) { // storing a reference costs the collector's barrier each time
+          b = in.bytes();
+        }
         start = in.fieldStart(field);
         end = in.fieldEnd(field);
       } else {
