@@ -155,11 +155,12 @@ final class H2Dialect implements Dialect {
     };
   }
 
+  /** The message of the deepest cause that has one. */
   private static String deepest(Throwable e) {
-    Throwable cause = e;
-    while (cause.getCause() != null && cause.getCause() != cause) {
-      cause = cause.getCause();
+    String message = SqlFailures.firstLine(e);
+    for (Throwable cause = e.getCause(); cause != null; cause = cause.getCause()) {
+      message = cause.getMessage() == null ? message : SqlFailures.firstLine(cause);
     }
-    return SqlFailures.firstLine(cause);
+    return message;
   }
 }

@@ -19,10 +19,13 @@ final class PeekTable {
       blocks(screen, columns, types, rows);
       return;
     }
-    TableText table =
-        new TableText(
-            screen.style(), columns.stream().map(TableText::visible).toArray(String[]::new));
-    table.row(types.toArray(String[]::new));
+    String[] heads = new String[columns.size()];
+    for (int c = 0; c < heads.length; c++) {
+      boolean number = types.get(c).matches("(smallint|integer|bigint|decimal|real|double).*");
+      heads[c] = (number ? ">" : "<") + TableText.visible(columns.get(c));
+    }
+    TableText table = new TableText(screen.style(), heads);
+    table.subheader(types.toArray(String[]::new));
     for (List<String> row : rows) {
       List<String> cells = new ArrayList<>(row.subList(0, Math.min(row.size(), columns.size())));
       cells.addAll(Collections.nCopies(columns.size() - cells.size(), ""));

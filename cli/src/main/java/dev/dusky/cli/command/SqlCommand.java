@@ -55,7 +55,7 @@ final class SqlCommand extends DuskyCommand {
       names = columnNames;
       List<String> heads = new ArrayList<>();
       for (int i = 0; i < columnNames.size(); i++) {
-        heads.add((numeric.get(i) ? ">" : "") + columnNames.get(i));
+        heads.add((numeric.get(i) ? ">" : "<") + columnNames.get(i));
       }
       table = new TableText(screen.style(), heads.toArray(String[]::new));
     }

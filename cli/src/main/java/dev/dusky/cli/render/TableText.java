@@ -20,10 +20,11 @@ public final class TableText {
   private final List<UnaryOperator<String>> paint = new ArrayList<>();
   private final List<List<String>> rows = new ArrayList<>();
   private final Style style;
+  private List<String> subheader = List.of();
 
   /**
    * A table with these column names; a name that begins with {@code >} is aligned to the right, one
-   * that begins with {@code =} is never cut.
+   * that begins with {@code =} is never cut; {@code <} marks a name that may begin with anything.
    */
   public TableText(Style style, String... columns) {
     this.style = style;
@@ -33,7 +34,8 @@ public final class TableText {
     for (int i = 0; i < columns.length; i++) {
       right[i] = columns[i].startsWith(">");
       fixed[i] = right[i] || columns[i].startsWith("=");
-      clean.add(fixed[i] ? columns[i].substring(1) : columns[i]);
+      boolean marked = fixed[i] || columns[i].startsWith("<");
+      clean.add(marked ? columns[i].substring(1) : columns[i]);
       paint.add(UnaryOperator.identity());
     }
     this.names = clean;
@@ -42,6 +44,12 @@ public final class TableText {
   /** Paints the cells of a column. */
   public TableText painted(int column, UnaryOperator<String> painter) {
     paint.set(column, painter);
+    return this;
+  }
+
+  /** Adds a second line to the header. */
+  public TableText subheader(String... cells) {
+    subheader = Arrays.asList(cells);
     return this;
   }
 
@@ -61,6 +69,9 @@ public final class TableText {
     int[] widths = widths(width);
     List<String> lines = new ArrayList<>();
     lines.add(style.faint(line(names, widths, false)));
+    if (!subheader.isEmpty()) {
+      lines.add(style.faint(line(subheader, widths, false)));
+    }
     for (List<String> row : rows) {
       lines.add(line(row, widths, true));
     }
@@ -71,6 +82,7 @@ public final class TableText {
     int[] widths = new int[names.size()];
     for (int i = 0; i < widths.length; i++) {
       widths[i] = length(names.get(i));
+      widths[i] = subheader.isEmpty() ? widths[i] : Math.max(widths[i], length(subheader.get(i)));
       for (List<String> row : rows) {
         widths[i] = Math.max(widths[i], length(visible(row.get(i))));
       }

@@ -69,6 +69,13 @@ class RenderTest {
   }
 
   @Test
+  void namesOfAnyKindCanHeadATable() {
+    TableText table = new TableText(PLAIN, ">n", "<=sum", "<>").subheader("int", "text", "");
+    table.row("1", "x", "y");
+    assertEquals(List.of("  n  =sum  >", "int  text", "  1  x     y"), table.lines(40));
+  }
+
+  @Test
   void invisibleCharactersAreShownAndCannotHarmTheTerminal() {
     assertEquals("a␊b␉c␛[31m", TableText.visible("a\nb\tc\u001b[31m"));
     assertEquals("plain", TableText.visible("plain"));
