@@ -76,7 +76,7 @@ final class BalanceCommand extends DuskyCommand {
         screen,
         check.tally().balanced(),
         "tallies",
-        "%s settled files: %s"
+        "settled files %s: %s"
             .formatted(Figures.count(check.files()), TallyText.sum(check.tally())));
     boolean rowsAgree =
         check.provenance()
