@@ -6,6 +6,7 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.time.ZoneOffset;
 import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
@@ -21,6 +22,7 @@ final class SignedClient {
   private final String accessKey;
   private final String secretKey;
   private final HttpClient http = HttpClient.newHttpClient();
+  private Duration patience = Duration.ofMinutes(1);
 
   SignedClient(String endpoint, String accessKey, String secretKey) {
     this.endpoint = endpoint;
@@ -43,6 +45,17 @@ final class SignedClient {
       String method, String pathAndQuery, String body, Map<String, String> headers)
       throws IOException, InterruptedException {
     return send(method, pathAndQuery, body, sha256(body), headers);
+  }
+
+  /** Sends a request that gives up soon. */
+  HttpResponse<String> sendImpatiently(String method, String pathAndQuery, String body)
+      throws IOException, InterruptedException {
+    patience = Duration.ofMillis(300);
+    try {
+      return send(method, pathAndQuery, body);
+    } finally {
+      patience = Duration.ofMinutes(1);
+    }
   }
 
   /** Sends other bytes than those whose digest is signed. */
@@ -87,6 +100,7 @@ final class SignedClient {
     HttpRequest.Builder request =
         HttpRequest.newBuilder(URI.create(endpoint + pathAndQuery))
             .method(method, HttpRequest.BodyPublishers.ofString(body))
+            .timeout(patience)
             .header("x-amz-content-sha256", digest)
             .header("x-amz-date", stamp)
             .header(

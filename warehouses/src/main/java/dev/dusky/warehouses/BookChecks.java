@@ -2,12 +2,14 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.warehouse.TableShape;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** Holds the ledger against the tables it speaks of, with set-based queries. */
 public final class BookChecks {
@@ -42,8 +44,9 @@ public final class BookChecks {
 
   /** Checks a feed against the table. */
   public FeedCheck feed(String feed, TableName table) {
-    boolean provenance = warehouse.shape(table).map(shape -> shape.hasProvenance()).orElse(false);
-    boolean exists = warehouse.shape(table).isPresent();
+    Optional<TableShape> shape = warehouse.shape(table);
+    boolean provenance = shape.map(TableShape::hasProvenance).orElse(false);
+    boolean exists = shape.isPresent();
     return warehouse.transact(
         "Checking the books of feed " + feed,
         c -> {

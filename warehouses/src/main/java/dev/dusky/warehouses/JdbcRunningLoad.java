@@ -26,6 +26,7 @@ final class JdbcRunningLoad implements RunningLoad {
   private final long id;
   private final Feed feed;
   private final TableShape table;
+  private LoadState state = LoadState.RUNNING;
 
   JdbcRunningLoad(JdbcWarehouse warehouse, Connection lock, long id, Feed feed, TableShape table) {
     this.warehouse = warehouse;
@@ -75,10 +76,15 @@ final class JdbcRunningLoad implements RunningLoad {
   }
 
   @Override
-  public void finish(LoadState state, String message) {
+  public void finish(LoadState next, String message) {
+    if (!next.mayFollow(state)) {
+      throw new IllegalStateException(
+          "a load that is " + state.label() + " cannot become " + next.label());
+    }
     try {
-      end(lock, id, state, message);
+      end(lock, id, next, message);
       lock.commit();
+      state = next;
     } catch (SQLException e) {
       throw warehouse.failures().of("Closing load " + id, e);
     }

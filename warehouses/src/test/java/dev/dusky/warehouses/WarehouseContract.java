@@ -480,6 +480,18 @@ abstract class WarehouseContract {
   }
 
   @Test
+  void aLoadThatHasEndedStaysAsItIs() {
+    Feed feed = dockets("ended").build();
+    warehouse.create(feed.into(), feed.columns());
+    TableShape table = warehouse.shape(feed.into()).orElseThrow();
+    try (RunningLoad load = warehouse.ledger().begin(start(feed), feed, table)) {
+      load.finish(LoadState.DONE, "");
+      assertThrows(IllegalStateException.class, () -> load.finish(LoadState.FAILED, "late"));
+    }
+    assertEquals("done", warehouse.books().loads(Optional.of("ended"), 1).get(0).state());
+  }
+
+  @Test
   void aLoadThatIsStoppedIsInterruptedAndGoesOnLater() {
     Feed feed = dockets("stopped").build();
     MemoryDepot depot = new MemoryDepot().with("a.csv", GOOD).with("b.csv", "no,farm\n8,x\n");
