@@ -43,6 +43,7 @@ final class BenchFeed {
             column("protein", "decimal(5,2)", false),
             column("remark", "varchar(60)", false),
             column("grade", "char(1)", false)),
+        Optional.empty(),
         List.of(),
         Feed.DEFAULT_REJECT_CAP,
         ContentLimits.DEFAULT);
@@ -66,7 +67,14 @@ final class BenchFeed {
     Feed feed = of(feedName, file.getFileName().toString(), into);
     try (Depot depot = Depots.open(address, Path.of("."))) {
       LoadStart start =
-          new LoadStart(feedName, into.toString(), "benchmark", "bench", "bench", "bench");
+          new LoadStart(
+              feedName,
+              into.toString(),
+              "benchmark",
+              "bench",
+              "bench",
+              "bench",
+              java.time.Instant.now());
       return new FeedLoader(warehouse, depot, feed, new LoadListener() {}, () -> false).run(start);
     }
   }

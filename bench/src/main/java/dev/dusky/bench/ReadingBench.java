@@ -6,6 +6,7 @@ import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.FieldPlan;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.load.RowPipeline;
 import dev.dusky.core.record.DelimitedReader;
@@ -53,7 +54,8 @@ final class ReadingBench {
       DelimitedReader reader =
           new DelimitedReader("dockets.csv", in, (DelimitedLayout) feed.layout());
       FieldPlan plan = FieldPlan.of(feed, "dockets.csv", reader.names());
-      try (RowPipeline pipeline = new RowPipeline(reader, () -> new Binder(feed, plan))) {
+      try (RowPipeline pipeline =
+          new RowPipeline(reader, () -> new Binder(feed, plan, new FileFacts(Map.of()), false))) {
         for (RowBatch batch = pipeline.next(); batch != null; batch = pipeline.next()) {
           count += batch.count();
           pipeline.recycle(batch);
@@ -69,7 +71,12 @@ final class ReadingBench {
     try (InputStream in = Files.newInputStream(file);
         DelimitedReader reader =
             new DelimitedReader("dockets.csv", in, (DelimitedLayout) feed.layout())) {
-      Binder binder = new Binder(feed, FieldPlan.of(feed, "dockets.csv", reader.names()));
+      Binder binder =
+          new Binder(
+              feed,
+              FieldPlan.of(feed, "dockets.csv", reader.names()),
+              new FileFacts(Map.of()),
+              false);
       RecordBatch records = new RecordBatch(256 << 10);
       RowBatch batch = binder.newBatch();
       while (reader.read(records)) {

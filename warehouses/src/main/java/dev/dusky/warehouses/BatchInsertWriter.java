@@ -1,15 +1,15 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.bind.BytesVector;
-import dev.dusky.core.bind.ColumnVector;
-import dev.dusky.core.bind.DecimalVector;
-import dev.dusky.core.bind.DoubleVector;
-import dev.dusky.core.bind.LongVector;
 import dev.dusky.core.bind.RowBatch;
-import dev.dusky.core.bind.UuidVector;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.type.TypeKind;
+import dev.dusky.core.vector.BytesVector;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.vector.DecimalVector;
+import dev.dusky.core.vector.DoubleVector;
+import dev.dusky.core.vector.LongVector;
+import dev.dusky.core.vector.UuidVector;
 import dev.dusky.core.warehouse.Provenance;
 import dev.dusky.core.warehouse.RowWriter;
 import java.sql.PreparedStatement;

@@ -1,11 +1,11 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.bind.BytesVector;
-import dev.dusky.core.bind.ColumnVector;
-import dev.dusky.core.bind.DecimalVector;
-import dev.dusky.core.bind.DoubleVector;
-import dev.dusky.core.bind.LongVector;
-import dev.dusky.core.bind.UuidVector;
+import dev.dusky.core.vector.BytesVector;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.vector.DecimalVector;
+import dev.dusky.core.vector.DoubleVector;
+import dev.dusky.core.vector.LongVector;
+import dev.dusky.core.vector.UuidVector;
 import dev.dusky.core.warehouse.TableColumn;
 
 /** Encodes one column's values in PostgreSQL's binary COPY format. Hot. */

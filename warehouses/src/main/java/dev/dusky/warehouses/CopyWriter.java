@@ -1,9 +1,9 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.bind.ColumnVector;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.warehouse.Provenance;
 import dev.dusky.core.warehouse.RowWriter;
 import dev.dusky.core.warehouse.TableShape;

@@ -251,7 +251,7 @@ final class JdbcFileClaim implements FileClaim {
     }
     String rejectSql =
         "insert into dusky.reject (load_id, file_id, record_number, line_number, byte_offset,"
-            + " raw_record, raw_cut, state, recorded_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?)";
+            + " raw_record, raw_cut, state, recorded_at, place) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
     String problemSql = "insert into dusky.reject_problem values (?, ?, ?, ?, ?, ?)";
     try (PreparedStatement insert =
             connection.prepareStatement(rejectSql, new String[] {"reject_id"});
@@ -267,6 +267,7 @@ final class JdbcFileClaim implements FileClaim {
         insert.setBoolean(7, reject.rawCut());
         insert.setString(8, RejectState.OPEN.label());
         insert.setTimestamp(9, now);
+        insert.setString(10, reject.place().isEmpty() ? null : LedgerText.fit(reject.place(), 400));
         insert.addBatch();
       }
       insert.executeBatch();

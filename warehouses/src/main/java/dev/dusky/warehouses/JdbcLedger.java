@@ -14,7 +14,6 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.sql.Timestamp;
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
@@ -90,7 +89,7 @@ final class JdbcLedger implements Ledger {
     try (PreparedStatement insert = connection.prepareStatement(sql, new String[] {"load_id"})) {
       insert.setString(1, start.feed());
       insert.setString(2, start.into());
-      insert.setTimestamp(3, Timestamp.from(Instant.now()));
+      insert.setTimestamp(3, Timestamp.from(start.at()));
       insert.setString(4, start.startedBy());
       insert.setString(5, start.host());
       insert.setString(6, start.toolVersion());

@@ -20,7 +20,8 @@ final class Migrations {
   /** A step: its resource is {@code ledger-NNN.sql}. */
   private record Step(int version, String description) {}
 
-  private static final List<Step> STEPS = List.of(new Step(1, "loads, files, tallies and rejects"));
+  private static final List<Step> STEPS =
+      List.of(new Step(1, "loads, files, tallies and rejects"), new Step(2, "places of rejects"));
 
   private final Dialect dialect;
 

@@ -61,6 +61,7 @@ final class FeedBuilder {
         create,
         Tolerance.parse(tolerance).orElseThrow(),
         columns,
+        java.util.Optional.empty(),
         List.of(),
         cap,
         ContentLimits.DEFAULT);

@@ -76,7 +76,8 @@ class PostgresWarehouseTest extends WarehouseContract {
             }
           }
         };
-    LoadStart start = new LoadStart("lost", "intake.lost", "", "t", "h", "v");
+    LoadStart start =
+        new LoadStart("lost", "intake.lost", "", "t", "h", "v", java.time.Instant.now());
     Failure failure =
         assertThrows(
             Failure.class,

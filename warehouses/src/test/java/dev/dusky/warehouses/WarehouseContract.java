@@ -65,7 +65,14 @@ abstract class WarehouseContract {
   }
 
   private static LoadStart start(Feed feed) {
-    return new LoadStart(feed.name(), feed.into().toString(), "declared", "tester", "here", "test");
+    return new LoadStart(
+        feed.name(),
+        feed.into().toString(),
+        "declared",
+        "tester",
+        "here",
+        "test",
+        java.time.Instant.now());
   }
 
   final LoadResult load(Feed feed, Depot depot) {
@@ -146,7 +153,7 @@ abstract class WarehouseContract {
         load(
             builder.build(),
             new MemoryDepot().with("a.csv", header + full + ",".repeat(16) + "\n"));
-    assertEquals(Tally.posted(2, 2, 0), result.tally());
+    assertEquals(Tally.posted(2, 2, 0, 0), result.tally());
     String columns =
         "select a, b, c, d, e, f, g, rtrim(h), i, j, k, cast(l as varchar(20)),"
             + " cast(m as varchar(40)), n = timestamp with time zone '2026-03-02 03:46:00+00:00',"
@@ -205,13 +212,13 @@ abstract class WarehouseContract {
     MemoryDepot depot = new MemoryDepot().with("a.csv", GOOD).with("b.csv", "no,farm\n9,x\n");
     LoadResult first = load(feed, depot);
     assertEquals(2, first.count(FileState.POSTED));
-    assertEquals(Tally.posted(4, 4, 0), first.tally());
+    assertEquals(Tally.posted(4, 4, 0, 0), first.tally());
     LoadResult second = load(feed, depot);
     assertEquals(0, second.loadId());
     assertEquals(2, second.before());
     assertEquals(1, depot.opened("a.csv"));
     depot.with("a0.csv", "no,farm\n7,late\n");
-    assertEquals(Tally.posted(1, 1, 0), load(feed, depot).tally());
+    assertEquals(Tally.posted(1, 1, 0, 0), load(feed, depot).tally());
     assertEquals(5, count("intake.once"));
   }
 
@@ -219,7 +226,7 @@ abstract class WarehouseContract {
   void rejectsWithinToleranceAreKeptAndTheRestIsPosted() {
     Feed feed = dockets("tolerant").tolerance("3").build();
     LoadResult result = load(feed, new MemoryDepot().with("a.csv", DIRTY));
-    assertEquals(Tally.posted(5, 2, 3), result.tally());
+    assertEquals(Tally.posted(5, 2, 3, 0), result.tally());
     assertTrue(result.clean());
     List<RejectLine> rejects = warehouse.books().rejects(Optional.of("tolerant"), 100);
     assertEquals(
@@ -242,8 +249,8 @@ abstract class WarehouseContract {
     LoadResult result = load(feed, depot);
     assertEquals(1, result.count(FileState.REFUSED));
     assertEquals(1, result.count(FileState.POSTED));
-    assertEquals(Tally.posted(3, 3, 0), result.tally());
-    assertEquals(Tally.refused(5, 3), result.refused());
+    assertEquals(Tally.posted(3, 3, 0, 0), result.tally());
+    assertEquals(Tally.refused(5, 3, 0), result.refused());
     assertFalse(result.clean());
     assertEquals(3, count("intake.strict"));
     assertEquals(4, warehouse.books().rejects(Optional.of("strict"), 100).size());
@@ -259,7 +266,7 @@ abstract class WarehouseContract {
     assertEquals(
         3, count("dusky.reject r join dusky.file f on f.file_id = r.file_id and f.feed = 'again'"));
     LoadResult third = load(dockets("again").tolerance("any").build(), depot);
-    assertEquals(Tally.posted(5, 2, 3), third.tally());
+    assertEquals(Tally.posted(5, 2, 3, 0), third.tally());
     assertEquals(
         3, count("dusky.reject r join dusky.file f on f.file_id = r.file_id and f.feed = 'again'"));
     assertEquals(
@@ -287,7 +294,7 @@ abstract class WarehouseContract {
       text.append(i % 2 == 0 ? "x,WF\n" : i + ",WF\n");
     }
     LoadResult result = load(feed, new MemoryDepot().with("a.csv", text.toString()));
-    assertEquals(Tally.posted(30_000, 15_000, 15_000), result.tally());
+    assertEquals(Tally.posted(30_000, 15_000, 15_000, 0), result.tally());
     assertEquals(10, warehouse.books().rejects(Optional.of("capped"), 100).size());
     FeedCheck check = warehouse.checks().feed("capped", feed.into());
     assertEquals(10, check.rejectsRecorded());
@@ -411,7 +418,7 @@ abstract class WarehouseContract {
     TableShape shape = warehouse.shape(feed.into()).orElseThrow();
     assertTrue(shape.hasProvenance());
     depot.with("b.csv", "no,farm,a,b,c,d,e,f,g,h\n2" + ",".repeat(9) + "\n");
-    assertEquals(Tally.posted(1, 1, 0), load(feed, depot).tally());
+    assertEquals(Tally.posted(1, 1, 0, 0), load(feed, depot).tally());
   }
 
   @Test
@@ -424,10 +431,10 @@ abstract class WarehouseContract {
         FileClaim claim = other.claim(depot.look("a.csv").orElseThrow()).orElseThrow()) {
       LoadResult result = load(feed, depot);
       assertEquals(1, result.claimed());
-      assertEquals(Tally.posted(1, 1, 0), result.tally());
+      assertEquals(Tally.posted(1, 1, 0, 0), result.tally());
       assertEquals(List.of(), warehouse.ledger().closeInterrupted());
     }
-    assertEquals(Tally.posted(3, 3, 0), load(feed, depot).tally());
+    assertEquals(Tally.posted(3, 3, 0, 0), load(feed, depot).tally());
   }
 
   @Test
@@ -512,7 +519,7 @@ abstract class WarehouseContract {
     assertEquals(Failure.Kind.INTERRUPTED, failure.kind());
     assertEquals("interrupted", warehouse.books().loads(Optional.of("stopped"), 1).get(0).state());
     assertEquals(3, count("intake.stopped"));
-    assertEquals(Tally.posted(1, 1, 0), load(feed, depot).tally());
+    assertEquals(Tally.posted(1, 1, 0, 0), load(feed, depot).tally());
   }
 
   @Test

@@ -12,6 +12,7 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.record.DelimitedReader;
 import dev.dusky.core.record.FieldText;
@@ -19,6 +20,7 @@ import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.reject.Reject;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.LinkedHashMap;
@@ -77,7 +79,7 @@ final class PeekCommand extends DuskyCommand {
       DelimitedLayout layout =
           layoutName == null
               ? (DelimitedLayout) feed.layout()
-              : workspace.configuration().layout(layoutName);
+              : (DelimitedLayout) workspace.configuration().layout(layoutName);
       try (FileContent content = new FileContent(file.path(), depot.open(file), feed.limits());
           DelimitedReader reader = new DelimitedReader(file.path(), content, layout)) {
         RecordBatch batch = new RecordBatch(256 << 10);
@@ -153,7 +155,7 @@ final class PeekCommand extends DuskyCommand {
       Screen screen, RecordBatch batch, int records, Map<Long, Reject> rejects) {
     Style style = screen.style();
     for (int r = 0; r < records; r++) {
-      Reject reject = rejects.get(batch.firstRecordNumber() + r);
+      Reject reject = rejects.get(1L + r);
       if (reject != null) {
         screen.line(
             style.bad(
@@ -219,7 +221,12 @@ final class PeekCommand extends DuskyCommand {
       return byNumber;
     }
     try {
-      Binder binder = new Binder(feed, FieldPlan.of(feed, file.path(), names));
+      Binder binder =
+          new Binder(
+              feed,
+              FieldPlan.of(feed, file.path(), names),
+              FileFacts.of(feed.files(), file, 0, Instant.now()),
+              false);
       RowBatch rows = binder.newBatch();
       binder.bind(batch, rows);
       rows.rejects().forEach(reject -> byNumber.put(reject.recordNumber(), reject));
@@ -240,10 +247,10 @@ final class PeekCommand extends DuskyCommand {
       values.put(i < columns.size() ? columns.get(i) : "field " + (i + 1), row.get(i));
     }
     Map<String, Object> fields = new LinkedHashMap<>();
-    fields.put("record", batch.firstRecordNumber() + record);
+    fields.put("record", 1L + record);
     fields.put("line", batch.line(record));
     fields.put("values", values);
-    Reject reject = rejects.get(batch.firstRecordNumber() + record);
+    Reject reject = rejects.get(1L + record);
     if (reject != null) {
       fields.put("problems", reject.problems().stream().map(p -> p.message()).toList());
     }

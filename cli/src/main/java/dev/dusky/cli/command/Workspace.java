@@ -11,6 +11,7 @@ import dev.dusky.warehouses.Warehouses;
 import java.net.InetAddress;
 import java.net.UnknownHostException;
 import java.nio.file.Path;
+import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -63,7 +64,8 @@ final class Workspace implements AutoCloseable {
         feed.toString(),
         System.getProperty("user.name", "unknown"),
         host(),
-        Version.NUMBER);
+        Version.NUMBER,
+        Instant.now());
   }
 
   private static String host() {

@@ -48,7 +48,9 @@ final class ColumnReader {
             section.text("pattern"),
             zone(section),
             marks(section),
-            section.text("default"));
+            section.text("default"),
+            Optional.empty(),
+            Optional.empty());
     checkPattern(section, column);
     section.done();
     return column;

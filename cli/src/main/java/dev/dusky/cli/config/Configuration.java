@@ -2,7 +2,7 @@ package dev.dusky.cli.config;
 
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
-import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.Layout;
 import dev.dusky.depots.DepotAddress;
 import dev.dusky.warehouses.WarehouseAddress;
 import java.io.IOException;
@@ -26,7 +26,7 @@ public record Configuration(
     Path file,
     WarehouseAddress warehouse,
     Map<String, DepotAddress> depots,
-    Map<String, DelimitedLayout> layouts,
+    Map<String, Layout> layouts,
     Map<String, Feed> feeds) {
 
   /** Reads a configuration, or fails with everything that is wrong with it. */
@@ -76,7 +76,7 @@ public record Configuration(
   }
 
   /** The layout with this name. */
-  public DelimitedLayout layout(String name) {
+  public Layout layout(String name) {
     return named("layout", name, layouts);
   }
 

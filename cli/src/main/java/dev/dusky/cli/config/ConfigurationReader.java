@@ -6,7 +6,8 @@ import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
-import dev.dusky.core.layout.HeaderUse;
+import dev.dusky.core.layout.FieldNaming;
+import dev.dusky.core.layout.Layout;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.depots.DepotAddress;
@@ -38,7 +39,7 @@ final class ConfigurationReader {
     WarehouseAddress warehouse = warehouse(top);
     Map<String, DepotAddress> depots = new LinkedHashMap<>();
     top.children("depots").forEach((name, node) -> depots.put(name, depot(name, node)));
-    Map<String, DelimitedLayout> layouts = new LinkedHashMap<>();
+    Map<String, Layout> layouts = new LinkedHashMap<>();
     top.children("layouts")
         .forEach(
             (name, node) ->
@@ -152,7 +153,7 @@ final class ConfigurationReader {
       String name,
       Node node,
       Map<String, DepotAddress> depots,
-      Map<String, DelimitedLayout> layouts,
+      Map<String, Layout> layouts,
       ContentLimits limits) {
     checkName("feed", name, node);
     Section section = new Section("feed " + name, node, problems);
@@ -160,7 +161,7 @@ final class ConfigurationReader {
     if (!depot.isEmpty() && !depots.containsKey(depot)) {
       section.problem("depot", unknown("depot", depot, depots));
     }
-    DelimitedLayout layout = layout(name, section, layouts);
+    Layout layout = layout(name, section, layouts);
     String into = section.required("into");
     Optional<TableName> table = TableName.parse(into);
     if (table.isEmpty() && !into.isEmpty()) {
@@ -176,6 +177,7 @@ final class ConfigurationReader {
             section.flag("create", false),
             tolerance(section),
             columns(section),
+            Optional.empty(),
             section.texts("ignore").orElse(List.of()),
             section.number("reject-cap", 1, 10_000_000, Feed.DEFAULT_REJECT_CAP),
             limits);
@@ -194,8 +196,7 @@ final class ConfigurationReader {
                 .orElse(all.isEmpty() ? "" : "; declared are " + String.join(", ", all.keySet())));
   }
 
-  private DelimitedLayout layout(
-      String feed, Section section, Map<String, DelimitedLayout> layouts) {
+  private Layout layout(String feed, Section section, Map<String, Layout> layouts) {
     Optional<Node> node = section.node("layout");
     if (node.isPresent() && node.get() instanceof Node.Fields) {
       return LayoutReader.read(feed, section.section("layout of feed " + feed, node.get()));
@@ -239,7 +240,7 @@ final class ConfigurationReader {
 
   /** Without a header's names, fields can only be told by their positions. */
   private static void checkPositions(Section section, Feed feed) {
-    if (((DelimitedLayout) feed.layout()).header() == HeaderUse.NAMES) {
+    if (feed.layout().naming() != FieldNaming.POSITION) {
       return;
     }
     for (FeedColumn column : feed.columns()) {

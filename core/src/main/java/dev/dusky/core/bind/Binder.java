@@ -2,6 +2,8 @@ package dev.dusky.core.bind;
 
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.LongRecords;
 import dev.dusky.core.layout.ShortRecords;
@@ -10,36 +12,77 @@ import dev.dusky.core.record.RecordFault;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.vector.ColumnVector;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 
 /**
- * Turns records into typed rows, column by column. A record with anything wrong becomes one reject
- * that tells all of it. Not safe for use by several threads.
+ * Turns records into typed rows, column by column: fields first, then what expressions derive,
+ * choose and check. A record with anything wrong becomes one reject that tells all of it. Not safe
+ * for use by several threads.
  */
 public final class Binder {
+
+  /** A field that lies behind the end of every record: its default is taken. */
+  private static final int NOWHERE = 1 << 30;
 
   private final Feed feed;
   private final FieldPlan plan;
   private final List<ColumnBinder> binders = new ArrayList<>();
+  private final List<ColumnBinder> hidden = new ArrayList<>();
+  private final int[] positions;
+  private final boolean[] numbers;
+  private final TypedColumnBinder typed;
+  private final Expressions expressions;
   private final BatchProblems problems = new BatchProblems();
   private final boolean rejectShort;
   private final boolean rejectLong;
+  private boolean[] left = new boolean[0];
   private int kept;
 
-  /** A binder for one file of the feed. */
-  public Binder(Feed feed, FieldPlan plan) {
+  /**
+   * A binder for one file of the feed.
+   *
+   * @param typed whether its records come as typed columns
+   */
+  public Binder(Feed feed, FieldPlan plan, FileFacts facts, boolean typed) {
     this.feed = feed;
     this.plan = plan;
-    DelimitedLayout layout = (DelimitedLayout) feed.layout();
-    rejectShort = layout.shortRecords() == ShortRecords.REJECT;
-    rejectLong = layout.longRecords() == LongRecords.REJECT;
-    for (int i = 0; i < feed.columns().size(); i++) {
-      binders.add(binder(feed.columns().get(i), plan.position(i)));
+    DelimitedLayout delimited = feed.layout() instanceof DelimitedLayout d ? d : null;
+    rejectShort = delimited != null && delimited.shortRecords() == ShortRecords.REJECT;
+    rejectLong = delimited != null && delimited.longRecords() == LongRecords.REJECT;
+    this.typed = typed ? new TypedColumnBinder() : null;
+    FeedInputs inputs = FeedInputs.of(feed);
+    int count = feed.columns().size();
+    positions = new int[count + inputs.hidden().size()];
+    numbers = new boolean[count];
+    int field = 0;
+    for (int i = 0; i < positions.length; i++) {
+      FeedColumn column = i < count ? feed.columns().get(i) : inputs.hidden().get(i - count);
+      boolean derived = column.value().isPresent();
+      Feed as = feed;
+      positions[i] = NOWHERE;
+      if (derived) {
+        as = feed.withLayout(DelimitedLayout.plain("derived"));
+      } else if (column.from() instanceof FieldSource.OfFile of) {
+        column = facts.get(of.fact()).map(column::withDefault).orElse(column);
+        if (i < count && of.fact().equals(FileFacts.RECORD_NUMBER)) {
+          numbers[i] = true;
+          column = column.withDefault("0"); // set once the batch knows its place in the file
+        }
+      } else {
+        positions[i] = plan.position(field++);
+      }
+      boolean first = derived || typed && positions[i] != NOWHERE;
+      ColumnBinder binder = binder(as, column, first ? 0 : positions[i]);
+      (i < count ? binders : hidden).add(binder);
     }
+    Expressions all = new Expressions(feed, inputs, binders);
+    expressions = all.none() ? null : all;
   }
 
-  private ColumnBinder binder(FeedColumn column, int position) {
+  private static ColumnBinder binder(Feed feed, FeedColumn column, int position) {
     return switch (column.type().kind()) {
       case SMALLINT, INTEGER, BIGINT -> new NumberBinders.OfInteger(feed, column, position);
       case DECIMAL -> new NumberBinders.OfDecimal(feed, column, position);
@@ -56,19 +99,35 @@ public final class Binder {
 
   /** A batch with the right columns to be filled by {@link #bind}. */
   public RowBatch newBatch() {
-    return new RowBatch(binders.stream().map(ColumnBinder::newVector).toList());
+    return new RowBatch(
+        binders.stream().map(ColumnBinder::newVector).toList(),
+        hidden.stream().map(ColumnBinder::newVector).toList(),
+        numbers);
   }
 
   /** Binds all records of the batch. */
   public void bind(RecordBatch in, RowBatch out) {
     int records = in.records();
-    out.reset(records, in.firstRecordNumber());
+    out.reset(records);
     problems.clear();
-    checkFieldCounts(in);
-    for (int i = 0; i < binders.size(); i++) {
-      binders.get(i).bind(in, out.columns().get(i), problems);
+    if (plan.counted() && in.typed() == null) {
+      checkFieldCounts(in);
     }
-    if (problems.none() && !in.anyFault()) {
+    for (int i = 0; i < binders.size(); i++) {
+      if (feed.columns().get(i).value().isEmpty()) {
+        bind(binders.get(i), positions[i], in, out.columns().get(i));
+      }
+    }
+    for (int i = 0; i < hidden.size(); i++) {
+      bind(hidden.get(i), positions[binders.size() + i], in, out.hidden().get(i));
+    }
+    if (expressions != null) {
+      if (left.length < records) {
+        left = new boolean[records + records / 4];
+      }
+      Arrays.fill(left, 0, records, false);
+      expressions.run(in, out, problems, left);
+    } else if (problems.none() && !in.anyFault()) {
       for (int r = 0; r < records; r++) {
         out.select(r);
       }
@@ -78,11 +137,21 @@ public final class Binder {
       RecordFault fault = in.fault(r);
       if (fault != null) {
         reject(in, r, out, List.of(new Problem(fault.code(), "", "", fault.message())));
+      } else if (expressions != null && left[r]) {
+        out.countFiltered();
       } else if (problems.of(r) != null) {
         reject(in, r, out, telling(problems.of(r)));
       } else {
         out.select(r);
       }
+    }
+  }
+
+  private void bind(ColumnBinder binder, int position, RecordBatch in, ColumnVector out) {
+    if (in.typed() != null && position != NOWHERE) {
+      typed.bind(binder, in, position, out, problems);
+    } else {
+      binder.bind(in, out, problems);
     }
   }
 
@@ -118,9 +187,10 @@ public final class Binder {
       kept++;
       out.keepReject(
           new Reject(
-              in.firstRecordNumber() + record,
+              1L + record,
               in.line(record),
               in.byteOffset(record),
+              in.place(record),
               in.raw(record),
               in.rawCut(record),
               List.copyOf(all)));

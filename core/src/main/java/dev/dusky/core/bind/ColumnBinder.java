@@ -6,6 +6,7 @@ import dev.dusky.core.record.FieldText;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.vector.ColumnVector;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 
@@ -77,20 +78,44 @@ abstract class ColumnBinder {
       end = defaultText.length;
       return true;
     }
-    out.setNull(record);
-    if (column.notNull() && in.fault(record) == null) {
-      problems.add(
-          record,
-          new Problem(RejectCode.NULL_VALUE, column.name(), "", "no value, but it is not null"));
+    if (in.fault(record) == null) {
+      nothing(record, out, problems);
+    } else {
+      out.setNull(record);
     }
     return false;
   }
 
+  /** Notes that the record has no value for this column. */
+  final void nothing(int record, ColumnVector out, BatchProblems problems) {
+    out.setNull(record);
+    if (column.notNull()) {
+      problems.add(
+          record,
+          new Problem(RejectCode.NULL_VALUE, column.name(), "", "no value, but it is not null"));
+    }
+  }
+
+  /** Whether something stands in for values that are missing. */
+  final boolean hasDefault() {
+    return defaultText != null;
+  }
+
   /** Notes that the current value is at fault; the sentence begins with the value. */
   final void reject(BatchProblems problems, int record, RejectCode code, String rest) {
-    String value = shown();
+    reject(problems, record, code, shown(), rest);
+  }
+
+  /** Notes that a value is at fault; the sentence begins with the value. */
+  final void reject(
+      BatchProblems problems, int record, RejectCode code, String value, String rest) {
     problems.add(
-        record, new Problem(code, column.name(), value, "'" + clip(value, 60) + "' " + rest));
+        record,
+        new Problem(
+            code,
+            column.name(),
+            clip(value, Problem.VALUE_LIMIT),
+            "'" + clip(value, 60) + "' " + rest));
   }
 
   /** The current value as text, shortened. */

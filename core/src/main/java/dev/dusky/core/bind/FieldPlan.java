@@ -4,12 +4,15 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.layout.FieldNaming;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
 
 /** Which field of a record goes into which column of the feed, settled once for each file. */
 public final class FieldPlan {
+
+  private static final int ANY = -1;
 
   private final int[] positions;
   private final int expected;
@@ -36,23 +39,47 @@ public final class FieldPlan {
    * @throws Failure of kind FILE if the file's columns are not those of the feed
    */
   public static FieldPlan of(Feed feed, String path, List<String> names) {
-    return names.isEmpty() ? byPosition(feed) : byName(feed, path, names);
+    List<FeedColumn> fields = FeedInputs.of(feed).fields();
+    return switch (feed.layout().naming()) {
+      case PATH -> inOrder(fields.size());
+      case DECLARED -> byName(feed, fields, path, names);
+      case HEADER -> {
+        FieldPlan plan = byName(feed, fields, path, names);
+        plan.refuseUnknown(feed, path, names);
+        yield plan;
+      }
+      case POSITION -> byPosition(feed, fields);
+    };
   }
 
-  private static FieldPlan byPosition(Feed feed) {
+  /** The reader was asked for each field: they come as they were asked for. */
+  private static FieldPlan inOrder(int count) {
+    int[] positions = new int[count];
+    for (int i = 0; i < count; i++) {
+      positions[i] = i;
+    }
+    return new FieldPlan(positions, ANY);
+  }
+
+  /** Whether the number of fields in a record says anything. */
+  boolean counted() {
+    return expected != ANY;
+  }
+
+  private static FieldPlan byPosition(Feed feed, List<FeedColumn> fields) {
     List<Integer> taken = new ArrayList<>();
     for (String ignored : feed.ignore()) {
       taken.add(Integer.parseInt(ignored));
     }
-    for (FeedColumn column : feed.columns()) {
+    for (FeedColumn column : fields) {
       if (column.from() instanceof FieldSource.At at) {
         taken.add(at.position());
       }
     }
-    int[] positions = new int[feed.columns().size()];
+    int[] positions = new int[fields.size()];
     int next = 1;
     for (int i = 0; i < positions.length; i++) {
-      if (feed.columns().get(i).from() instanceof FieldSource.At at) {
+      if (fields.get(i).from() instanceof FieldSource.At at) {
         positions[i] = at.position() - 1;
       } else {
         while (taken.contains(next)) {
@@ -71,22 +98,33 @@ public final class FieldPlan {
     return new FieldPlan(positions, expected);
   }
 
-  private static FieldPlan byName(Feed feed, String path, List<String> names) {
-    int[] positions = new int[feed.columns().size()];
-    boolean[] used = new boolean[names.size()];
+  private static FieldPlan byName(
+      Feed feed, List<FeedColumn> fields, String path, List<String> names) {
+    int[] positions = new int[fields.size()];
     List<String> missing = new ArrayList<>();
     for (int i = 0; i < positions.length; i++) {
-      FeedColumn column = feed.columns().get(i);
+      FeedColumn column = fields.get(i);
       int at =
           column.from() instanceof FieldSource.At position
               ? position.position() - 1
-              : find(names, sourceName(column), path);
+              : find(names, column.fieldName(), path);
       if (at < 0 || at >= names.size()) {
-        missing.add(column.from() instanceof FieldSource.At p ? p.toString() : sourceName(column));
+        missing.add(column.from() instanceof FieldSource.At p ? p.toString() : column.fieldName());
       } else {
         positions[i] = at;
-        used[at] = true;
       }
+    }
+    if (!missing.isEmpty()) {
+      throw lacking(fields.size(), feed, path, names, missing);
+    }
+    return new FieldPlan(
+        positions, feed.layout().naming() == FieldNaming.HEADER ? names.size() : ANY);
+  }
+
+  private void refuseUnknown(Feed feed, String path, List<String> names) {
+    boolean[] used = new boolean[names.size()];
+    for (int position : positions) {
+      used[position] = true;
     }
     List<String> unknown = new ArrayList<>();
     for (int i = 0; i < used.length; i++) {
@@ -94,19 +132,16 @@ public final class FieldPlan {
         unknown.add(names.get(i));
       }
     }
-    if (!missing.isEmpty()) {
-      throw lacking(feed, path, names, missing);
-    }
     if (!unknown.isEmpty()) {
       throw Failure.file(path + " has columns that feed " + feed.name() + " does not know")
           .because(quoted(unknown))
           .next("Add them to the feed's columns, or list them under ignore to leave them out");
     }
-    return new FieldPlan(positions, names.size());
   }
 
-  private static Failure lacking(Feed feed, String path, List<String> names, List<String> missing) {
-    if (missing.size() == feed.columns().size()) {
+  private static Failure lacking(
+      int all, Feed feed, String path, List<String> names, List<String> missing) {
+    if (missing.size() == all) {
       return Failure.file(path + " looks like a file of another feed than " + feed.name())
           .because(
               "none of the "
@@ -123,10 +158,6 @@ public final class FieldPlan {
   private static boolean ignored(Feed feed, String name, int position) {
     return feed.ignore().stream()
         .anyMatch(i -> i.equalsIgnoreCase(name) || i.equals(Integer.toString(position)));
-  }
-
-  private static String sourceName(FeedColumn column) {
-    return column.from() instanceof FieldSource.Named named ? named.name() : column.name();
   }
 
   private static int find(List<String> names, String wanted, String path) {

@@ -1,6 +1,7 @@
 package dev.dusky.core.bind;
 
 import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.FixedLayout;
 import dev.dusky.core.layout.Layout;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
@@ -10,18 +11,19 @@ final class NullMarks {
 
   private final byte[][] marks;
   private final boolean empty;
+  private final boolean missing;
   private final boolean inQuotes;
   private final int longest;
 
   NullMarks(Layout layout) {
-    DelimitedLayout delimited = (DelimitedLayout) layout;
     marks =
-        delimited.nulls().stream()
+        layout.nulls().stream()
             .filter(text -> !text.isEmpty())
             .map(text -> text.getBytes(StandardCharsets.UTF_8))
             .toArray(byte[][]::new);
-    empty = delimited.nulls().contains("");
-    inQuotes = delimited.nullsInQuotes();
+    empty = layout.nulls().contains("");
+    missing = empty || !(layout instanceof DelimitedLayout) && !(layout instanceof FixedLayout);
+    inQuotes = layout.nullsInQuotes();
     longest = Arrays.stream(marks).mapToInt(mark -> mark.length).max().orElse(0);
   }
 
@@ -35,7 +37,7 @@ final class NullMarks {
       return false;
     }
     if (length == 0) {
-      return empty;
+      return quoted ? empty : missing;
     }
     for (byte[] mark : marks) {
       if (Arrays.equals(mark, 0, mark.length, b, start, end)) {

@@ -11,6 +11,10 @@ import dev.dusky.core.type.MarkedNumber;
 import dev.dusky.core.type.NumberMarks;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.vector.DecimalVector;
+import dev.dusky.core.vector.DoubleVector;
+import dev.dusky.core.vector.LongVector;
 
 /** The binders of numbers. */
 final class NumberBinders {

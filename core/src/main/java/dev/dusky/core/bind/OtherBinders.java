@@ -8,6 +8,9 @@ import dev.dusky.core.type.BooleanText;
 import dev.dusky.core.type.TemporalPattern;
 import dev.dusky.core.type.TemporalText;
 import dev.dusky.core.type.UuidText;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.vector.LongVector;
+import dev.dusky.core.vector.UuidVector;
 
 /** The binders of dates, times, truth values and UUIDs. */
 final class OtherBinders {

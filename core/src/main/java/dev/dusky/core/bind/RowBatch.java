@@ -1,6 +1,8 @@
 package dev.dusky.core.bind;
 
 import dev.dusky.core.reject.Reject;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.vector.LongVector;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -16,13 +18,25 @@ public final class RowBatch {
   private int count;
   private int read;
   private int rejected;
-  private long firstRecordNumber;
+  private final List<ColumnVector> hidden;
+  private final boolean[] numbers;
+  private int filtered;
+  private long before;
 
-  RowBatch(List<ColumnVector> columns) {
+  /**
+   * A batch.
+   *
+   * @param columns the columns of the table
+   * @param hidden fields that only expressions read
+   * @param numbers which of the columns hold the number of their record
+   */
+  RowBatch(List<ColumnVector> columns, List<ColumnVector> hidden, boolean[] numbers) {
     this.columns = List.copyOf(columns);
+    this.hidden = List.copyOf(hidden);
+    this.numbers = numbers;
   }
 
-  void reset(int rows, long newFirstRecordNumber) {
+  void reset(int rows) {
     if (selected.length < rows) {
       selected = new int[rows + rows / 4];
     }
@@ -30,14 +44,40 @@ public final class RowBatch {
     read = rows;
     rejected = 0;
     rejects.clear();
-    firstRecordNumber = newFirstRecordNumber;
+    before = 0;
+    filtered = 0;
     for (ColumnVector column : columns) {
+      column.reset(rows);
+    }
+    for (ColumnVector column : hidden) {
       column.reset(rows);
     }
   }
 
   void select(int row) {
     selected[count++] = row;
+  }
+
+  void countFiltered() {
+    filtered++;
+  }
+
+  List<ColumnVector> hidden() {
+    return hidden;
+  }
+
+  /** Numbers the records, once it is known how many came before this batch. */
+  public void numberFrom(long recordsBefore) {
+    before = recordsBefore;
+    rejects.replaceAll(reject -> reject.behind(recordsBefore));
+    for (int c = 0; c < numbers.length; c++) {
+      if (numbers[c]) {
+        LongVector vector = (LongVector) columns.get(c);
+        for (int row = 0; row < read; row++) {
+          vector.set(row, recordNumber(row));
+        }
+      }
+    }
   }
 
   void countReject() {
@@ -65,7 +105,7 @@ public final class RowBatch {
 
   /** The number in its file of the record that gave this row, from 1. */
   public long recordNumber(int row) {
-    return firstRecordNumber + row;
+    return before + row + 1;
   }
 
   /** How many records were read for this batch, good or not. */
@@ -76,6 +116,11 @@ public final class RowBatch {
   /** How many of them are rejects. */
   public int rejected() {
     return rejected;
+  }
+
+  /** How many of them the feed's condition leaves out. */
+  public int filtered() {
+    return filtered;
   }
 
   /** The rejects that are kept; beyond the feed's cap they are only counted. */

@@ -2,12 +2,14 @@ package dev.dusky.core.bind;
 
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.json.JsonTree;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.type.BinaryText;
-import dev.dusky.core.type.JsonText;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.type.Utf8;
+import dev.dusky.core.vector.BytesVector;
+import dev.dusky.core.vector.ColumnVector;
 
 /** The binders of text, JSON and binary data. */
 final class TextBinders {
@@ -67,7 +69,7 @@ final class TextBinders {
   }
 
   static final class OfJson extends ColumnBinder {
-    private final JsonText text = new JsonText();
+    private final JsonTree tree = new JsonTree();
 
     OfJson(Feed feed, FeedColumn column, int position) {
       super(feed, column, position);
@@ -84,11 +86,10 @@ final class TextBinders {
       for (int r = 0; r < in.records(); r++) {
         if (locate(in, r, vector, problems)) {
           int length = Utf8.length(b, start, end);
-          String failure = length < 0 ? null : text.failure(b, start, end);
           if (length < 0) {
             badEncoding(this, problems, r, length);
-          } else if (failure != null) {
-            reject(problems, r, RejectCode.BAD_JSON, "is not JSON: " + failure);
+          } else if (!tree.read(b, start, end)) {
+            reject(problems, r, RejectCode.BAD_JSON, "is not JSON: " + tree.failure());
           } else {
             vector.set(r, b, start, end);
           }

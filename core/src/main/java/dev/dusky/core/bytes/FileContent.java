@@ -38,10 +38,10 @@ public final class FileContent extends BulkStream {
     this.limits = limits;
     this.stored = new CountingStream(storedBytes);
     BufferedInputStream buffered = new BufferedInputStream(stored, BUFFER);
-    buffered.mark(8);
-    byte[] head = buffered.readNBytes(4);
+    buffered.mark(Compression.LOOK);
+    byte[] head = buffered.readNBytes(Compression.LOOK);
     buffered.reset();
-    this.compression = Compression.recognise(head, head.length);
+    this.compression = Compression.recognise(head);
     try {
       this.content = compression.open(buffered);
     } catch (IOException e) {
@@ -90,10 +90,10 @@ public final class FileContent extends BulkStream {
     }
     String why =
         e instanceof EOFException
-            ? "the gzip data ends too early, after %,d stored bytes (%,d uncompressed)"
-                .formatted(stored.count(), contentBytes)
-            : "the gzip data is damaged near stored byte %,d: %s"
-                .formatted(stored.count(), e.getMessage());
+            ? "the %s data ends too early, after %,d stored bytes (%,d uncompressed)"
+                .formatted(compression.label(), stored.count(), contentBytes)
+            : "the %s data is damaged near stored byte %,d: %s"
+                .formatted(compression.label(), stored.count(), e.getMessage());
     throw Failure.file(path + " is cut or damaged")
         .because(why)
         .next("Nothing of it was loaded. Stage the file again, then load again")

@@ -31,7 +31,7 @@ public record TextContent(InputStream utf8, Transcoding transcoding, int markLen
   };
 
   /** Looks at the first bytes and opens the text, or fails if it is none. */
-  public static TextContent open(String path, InputStream content, Encoding declared)
+  public static TextContent open(String path, InputStream content, Encoding declared, String kind)
       throws IOException {
     BufferedInputStream in = new BufferedInputStream(content, 64 << 10);
     in.mark(LOOK);
@@ -50,16 +50,16 @@ public record TextContent(InputStream utf8, Transcoding transcoding, int markLen
       mark = 2;
     }
     boolean wide = encoding.name().startsWith("UTF_16");
-    refuseBinary(path, head, wide);
+    refuseBinary(path, head, wide, kind);
     in.skipNBytes(mark);
     Transcoding transcoding = Transcoding.of(encoding);
     return new TextContent(transcoding.decode(in), transcoding, mark);
   }
 
-  private static void refuseBinary(String path, byte[] head, boolean wide) {
+  private static void refuseBinary(String path, byte[] head, boolean wide, String kind) {
     for (String[] magic : MAGIC) {
       if (startsWith(head, magic[0])) {
-        throw Failure.file(path + " is not delimited text")
+        throw Failure.file(path + " is not " + kind)
             .because("its first bytes are those of " + magic[1])
             .next("Check which file was staged, or give the feed a layout of that kind");
       }

@@ -1,10 +1,12 @@
 package dev.dusky.core.feed;
 
 import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.expression.Formula;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.warehouse.TableName;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * The declared flow of a depot's matching files, in a layout, into one landing table.
@@ -17,6 +19,7 @@ import java.util.List;
  * @param create whether the table is made when it does not exist
  * @param tolerance how many rejects a file may have and still be posted
  * @param columns the columns, in table order
+ * @param where the condition on the rows that are taken; the others count as filtered
  * @param ignore names or positions of fields that are left out on purpose
  * @param rejectCap how many rejects of one file are kept in the ledger; the rest is only counted
  * @param limits bounds on decompression
@@ -30,6 +33,7 @@ public record Feed(
     boolean create,
     Tolerance tolerance,
     List<FeedColumn> columns,
+    Optional<Formula> where,
     List<String> ignore,
     int rejectCap,
     ContentLimits limits) {
@@ -40,5 +44,12 @@ public record Feed(
   public Feed {
     columns = List.copyOf(columns);
     ignore = List.copyOf(ignore);
+  }
+
+  /** The same feed reading its files with another layout. */
+  public Feed withLayout(Layout other) {
+    return new Feed(
+        name, depot, files, other, into, create, tolerance, columns, where, ignore, rejectCap,
+        limits);
   }
 }

@@ -3,7 +3,7 @@ package dev.dusky.core.feed;
 /** Where in a record a column's value stands. */
 public sealed interface FieldSource {
 
-  /** In the field under this header name. */
+  /** In the field under this header name, or at this path. */
   record Named(String name) implements FieldSource {
     @Override
     public String toString() {
@@ -24,6 +24,14 @@ public sealed interface FieldSource {
     @Override
     public String toString() {
       return "the next field";
+    }
+  }
+
+  /** Not in the record at all, but in its file's path, or known of file, record and load. */
+  record OfFile(String fact) implements FieldSource {
+    @Override
+    public String toString() {
+      return "{" + fact + "}";
     }
   }
 }

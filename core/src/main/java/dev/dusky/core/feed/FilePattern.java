@@ -1,14 +1,30 @@
 package dev.dusky.core.feed;
 
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
  * A pattern of file paths: {@code *} stands for any characters but a slash, {@code **} for any
- * characters, {@code ?} for one character but a slash; all else for itself.
+ * characters, {@code ?} for one character but a slash, <code>{name}</code> for one or more
+ * characters but a slash that are captured under a name, <code>{name:date}</code> and <code>
+ * {name:integer}</code> for such a date or number; all else for itself. Folders of the form {@code
+ * name=value} are captured too.
+ *
+ * <p>Behind {@code !/} stands the pattern of an archive's members; without it all members of a
+ * matching archive match.
  */
 public final class FilePattern {
 
+  private static final Pattern CAPTURE =
+      Pattern.compile("\\{([a-z_][a-z0-9_]*)(?::(date|integer|text))?\\}");
+  private static final Pattern FOLDER = Pattern.compile("([A-Za-z_][A-Za-z0-9_]*)=([^/]*)(?=/)");
+
   private final String text;
+  private final List<String> names = new ArrayList<>();
   private final Pattern regex;
 
   private FilePattern(String text) {
@@ -16,28 +32,56 @@ public final class FilePattern {
     this.regex = Pattern.compile(regex(text), Pattern.DOTALL);
   }
 
-  /** Compiles a pattern. */
+  /**
+   * Compiles a pattern.
+   *
+   * @throws IllegalArgumentException with a message for people if a capture is malformed
+   */
   public static FilePattern of(String text) {
     return new FilePattern(text);
   }
 
-  private static String regex(String text) {
+  private String regex(String pattern) {
     StringBuilder out = new StringBuilder();
     int i = 0;
-    while (i < text.length()) {
-      char c = text.charAt(i);
-      if (text.startsWith("**/", i)) {
+    while (i < pattern.length()) {
+      char c = pattern.charAt(i);
+      if (pattern.startsWith("**/", i)) {
         out.append("(?:.*/)?");
         i += 3;
-      } else if (text.startsWith("**", i)) {
+      } else if (pattern.startsWith("**", i)) {
         out.append(".*");
         i += 2;
+      } else if (c == '{') {
+        i = capture(pattern, i, out);
       } else {
         out.append(c == '*' ? "[^/]*" : c == '?' ? "[^/]" : Pattern.quote(Character.toString(c)));
         i++;
       }
     }
-    return out.toString();
+    return pattern.contains("!/") ? out.toString() : out + "(?:!/.*)?";
+  }
+
+  private int capture(String pattern, int at, StringBuilder out) {
+    Matcher capture = CAPTURE.matcher(pattern);
+    if (!capture.find(at) || capture.start() != at) {
+      throw new IllegalArgumentException(
+          "'%s': at character %d must stand {name}, {name:date} or {name:integer}"
+              .formatted(pattern, at + 1));
+    }
+    String name = capture.group(1);
+    if (names.contains(name)) {
+      throw new IllegalArgumentException("'%s' captures '%s' twice".formatted(pattern, name));
+    }
+    names.add(name);
+    String form = capture.group(2) == null ? "text" : capture.group(2);
+    out.append(
+        switch (form) {
+          case "date" -> "(\\d{4}-\\d{2}-\\d{2})";
+          case "integer" -> "(\\d+)";
+          default -> "([^/]+?)";
+        });
+    return capture.end();
   }
 
   /** Whether the path fits the pattern. */
@@ -45,13 +89,40 @@ public final class FilePattern {
     return regex.matcher(path).matches();
   }
 
+  /** The names that the pattern itself captures. */
+  public List<String> captureNames() {
+    return List.copyOf(names);
+  }
+
+  /** What a matching path captures, folders of the form name=value included. */
+  public Map<String, String> captures(String path) {
+    Map<String, String> captures = new LinkedHashMap<>();
+    Matcher folders = FOLDER.matcher(path);
+    while (folders.find()) {
+      captures.put(folders.group(1).toLowerCase(java.util.Locale.ROOT), folders.group(2));
+    }
+    Matcher matcher = regex.matcher(path);
+    if (matcher.matches()) {
+      for (int i = 0; i < names.size(); i++) {
+        captures.put(names.get(i), matcher.group(i + 1));
+      }
+    }
+    return captures;
+  }
+
+  /** Whether members of archives are asked for by name. */
+  public boolean namesMembers() {
+    return text.contains("!/");
+  }
+
   /** The literal beginning of the pattern: only paths that start with it can fit. */
   public String prefix() {
     int end = 0;
-    while (end < text.length() && "*?".indexOf(text.charAt(end)) < 0) {
+    while (end < text.length() && "*?{".indexOf(text.charAt(end)) < 0) {
       end++;
     }
-    return text.substring(0, end);
+    int archive = text.indexOf("!/");
+    return text.substring(0, archive >= 0 ? Math.min(archive, end) : end);
   }
 
   @Override

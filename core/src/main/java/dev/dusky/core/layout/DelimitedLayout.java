@@ -57,6 +57,16 @@ public record DelimitedLayout(
     nulls = List.copyOf(nulls);
   }
 
+  @Override
+  public String kind() {
+    return "delimited";
+  }
+
+  @Override
+  public FieldNaming naming() {
+    return header == HeaderUse.NAMES ? FieldNaming.HEADER : FieldNaming.POSITION;
+  }
+
   /** Comma, double quote, header by name, empty means null, UTF-8: the layout most files have. */
   public static DelimitedLayout plain(String name) {
     return new DelimitedLayout(

@@ -1,5 +1,7 @@
 package dev.dusky.core.ledger;
 
+import java.time.Instant;
+
 /**
  * What is written down when a load begins.
  *
@@ -9,6 +11,13 @@ package dev.dusky.core.ledger;
  * @param startedBy who runs it
  * @param host on which machine
  * @param toolVersion with which version of this program
+ * @param at when
  */
 public record LoadStart(
-    String feed, String into, String declared, String startedBy, String host, String toolVersion) {}
+    String feed,
+    String into,
+    String declared,
+    String startedBy,
+    String host,
+    String toolVersion,
+    Instant at) {}

@@ -4,6 +4,7 @@ import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.LoadStart;
@@ -65,7 +66,7 @@ public final class FeedLoader {
           load = warehouse.ledger().begin(start, feed, table);
           listener.begun(load.id());
         }
-        add(deal(load, known));
+        add(deal(start, load, known));
       }
       if (load != null) {
         load.finish(LoadState.DONE, "");
@@ -97,7 +98,7 @@ public final class FeedLoader {
     }
   }
 
-  private FileResult deal(RunningLoad load, KnownFile known) {
+  private FileResult deal(LoadStart start, RunningLoad load, KnownFile known) {
     StagedFile file = known.file();
     Optional<FileClaim> held = load.claim(file);
     if (held.isEmpty()) {
@@ -109,7 +110,8 @@ public final class FeedLoader {
         return new Revision(file, known.postedBefore().get()).halt(claim);
       }
       listener.started(file);
-      return new FileLoad(feed, depot, file, claim, listener, stopped).run();
+      FileFacts facts = FileFacts.of(feed.files(), file, load.id(), start.at());
+      return new FileLoad(feed, depot, file, facts, claim, listener, stopped).run();
     }
   }
 

@@ -1,6 +1,7 @@
 package dev.dusky.core.load;
 
 import dev.dusky.core.bind.Binder;
+import dev.dusky.core.bind.FeedInputs;
 import dev.dusky.core.bind.FieldPlan;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.bytes.FileContent;
@@ -8,13 +9,14 @@ import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
-import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.record.DelimitedReader;
+import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.RecordReader;
+import dev.dusky.core.record.SourceFile;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tally.Tally;
@@ -33,23 +35,27 @@ final class FileLoad {
   private final Feed feed;
   private final Depot depot;
   private final StagedFile file;
+  private final FileFacts facts;
   private final FileClaim claim;
   private final LoadListener listener;
   private final BooleanSupplier stopped;
   private final long startNanos = System.nanoTime();
   private long read;
   private long rejected;
+  private long filtered;
 
   FileLoad(
       Feed feed,
       Depot depot,
       StagedFile file,
+      FileFacts facts,
       FileClaim claim,
       LoadListener listener,
       BooleanSupplier stopped) {
     this.feed = feed;
     this.depot = depot;
     this.file = file;
+    this.facts = facts;
     this.claim = claim;
     this.listener = listener;
     this.stopped = stopped;
@@ -83,15 +89,18 @@ final class FileLoad {
 
   private FileResult load(FileContent content, RejectSpool rejects) throws IOException {
     RecordReader reader =
-        new DelimitedReader(file.path(), content, (DelimitedLayout) feed.layout());
-    FieldPlan plan = FieldPlan.of(feed, file.path(), reader.names());
+        Readers.open(
+            SourceFile.of(file.path(), content), feed.layout(), FeedInputs.of(feed).request());
+    FieldPlan plan = plan(reader);
     long loaded = 0;
     boolean beyond = false;
-    try (RowPipeline pipeline = new RowPipeline(reader, () -> new Binder(feed, plan));
+    try (RowPipeline pipeline =
+            new RowPipeline(reader, () -> new Binder(feed, plan, facts, reader.typed()));
         RowWriter writer = claim.writer()) {
       for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
         read += batch.read();
         rejected += batch.rejected();
+        filtered += batch.filtered();
         for (Reject reject : batch.rejects()) {
           if (rejects.count() < feed.rejectCap()) {
             rejects.add(reject);
@@ -135,7 +144,7 @@ final class FileLoad {
       return settle(
           outcome(
               FileState.REFUSED,
-              Tally.refused(read, rejected),
+              Tally.refused(read, rejected, filtered),
               content,
               Optional.of(fingerprint),
               Optional.empty(),
@@ -143,13 +152,22 @@ final class FileLoad {
           rejects);
     }
     if (read == 0) {
-      throw Failure.file(file.path() + " has a header but no rows")
+      throw Failure.file(file.path() + " has no rows")
           .next("Ask the sender whether that is right; nothing was loaded");
     }
-    Tally tally = Tally.posted(read, loaded, rejected);
+    Tally tally = Tally.posted(read, loaded, rejected, filtered);
     return settle(
         outcome(FileState.POSTED, tally, content, Optional.of(fingerprint), Optional.empty(), ""),
         rejects);
+  }
+
+  private FieldPlan plan(RecordReader reader) throws IOException {
+    try {
+      return FieldPlan.of(feed, file.path(), reader.names());
+    } catch (Failure failure) {
+      reader.close();
+      throw failure;
+    }
   }
 
   private RowBatch next(RowPipeline pipeline) throws IOException {
@@ -200,7 +218,7 @@ final class FileLoad {
     if (!claim.undoRows()) {
       return takenMeanwhile();
     }
-    Tally tally = Tally.refused(read, rejected);
+    Tally tally = Tally.refused(read, rejected, filtered);
     return settle(
         outcome(FileState.REFUSED, tally, content, Optional.empty(), Optional.empty(), message),
         rejects);

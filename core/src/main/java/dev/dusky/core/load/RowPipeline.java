@@ -2,6 +2,7 @@ package dev.dusky.core.load;
 
 import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.record.FieldSplitter;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import java.io.IOException;
@@ -30,6 +31,7 @@ public final class RowPipeline implements AutoCloseable {
   /** One binder with its thread and queues. */
   private final class Lane {
     private final Binder binder;
+    private final FieldSplitter splitter = reader.splitter();
     private final BlockingQueue<Object> records = new ArrayBlockingQueue<>(DEPTH + 1);
     private final BlockingQueue<RowBatch> empty = new ArrayBlockingQueue<>(DEPTH);
     private final BlockingQueue<Object> rows = new ArrayBlockingQueue<>(DEPTH + 1);
@@ -53,7 +55,7 @@ public final class RowPipeline implements AutoCloseable {
           }
           RecordBatch batch = (RecordBatch) item;
           RowBatch bound = empty.take();
-          binder.bind(batch, bound);
+          binder.bind(splitter.split(batch), bound);
           emptyRecords.put(batch);
           rows.put(bound);
         }
@@ -69,6 +71,7 @@ public final class RowPipeline implements AutoCloseable {
   private final BlockingQueue<RecordBatch> emptyRecords;
   private final Thread readerThread = new Thread(this::readAll, "dusky-reader");
   private int turn;
+  private long numbered;
 
   /**
    * Starts reading. The reader is closed with the pipeline.
@@ -131,6 +134,8 @@ public final class RowPipeline implements AutoCloseable {
     Object item = lane.rows.take();
     if (item instanceof RowBatch rows) {
       turn++;
+      rows.numberFrom(numbered);
+      numbered += rows.read();
       return rows;
     }
     lane.rows.add(item);

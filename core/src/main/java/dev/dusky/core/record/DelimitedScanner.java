@@ -14,15 +14,7 @@ import java.nio.charset.StandardCharsets;
  * something other than a delimiter or a line end follows the closing quote, or when no closing
  * quote comes before the end of the file or the record limit.
  */
-final class DelimitedScanner {
-
-  /** What follows the bytes at hand. */
-  enum Behind {
-    /** More bytes may come. */
-    MORE,
-    /** The file ends here. */
-    END
-  }
+final class DelimitedScanner implements RecordScanner {
 
   private static final int INCOMPLETE = -1;
   private static final int RAW_KEPT = 64 << 10;
@@ -76,12 +68,8 @@ final class DelimitedScanner {
     return line;
   }
 
-  /**
-   * Adds the whole records of {@code [from, limit)} to the batch.
-   *
-   * @return the position up to which all is dealt with; an unfinished record starts there
-   */
-  int scan(RecordBatch out, int from, int limit, Behind behind, int mostRecords) {
+  @Override
+  public int scan(RecordBatch out, int from, int limit, Behind behind, int mostRecords) {
     byte[] b = out.bytes();
     int pos = from;
     if (skipping) {
@@ -116,13 +104,9 @@ final class DelimitedScanner {
     return pos;
   }
 
-  /**
-   * Gives up on the unfinished record that starts at {@code start} and fills the record limit:
-   * either its quote is broken, or it is too large and the rest of its line is skipped.
-   *
-   * @return the position up to which all is dealt with
-   */
-  int giveUp(RecordBatch out, int start, int limit) {
+  /** Either its quote is broken, or it is too large and the rest of its line is skipped. */
+  @Override
+  public int giveUp(RecordBatch out, int start, int limit) {
     byte[] b = out.bytes();
     if (openQuote >= start) {
       int next = broken(out, b, start, limit, Behind.MORE, "is not closed within the record limit");
@@ -132,7 +116,7 @@ final class DelimitedScanner {
     }
     String message = "the record has more than %,d bytes without an end".formatted(limit - start);
     RecordFault fault = new RecordFault(RejectCode.RECORD_TOO_LARGE, 0, message);
-    out.finishFaulty(start, Math.min(limit, start + RAW_KEPT), line, fault, true);
+    out.finishFaulty(start, Math.min(limit, start + RAW_KEPT), line, fault);
     skipping = true;
     return limit;
   }
@@ -323,7 +307,7 @@ final class DelimitedScanner {
         lines++;
       }
     }
-    out.finishFaulty(start, withoutCr(b, start, stop), line, fault, false);
+    out.finishFaulty(start, withoutCr(b, start, stop), line, fault);
     line += lines + 1L;
     return end < 0 ? limit : end + 1;
   }
@@ -337,7 +321,7 @@ final class DelimitedScanner {
       RecordFault fault =
           new RecordFault(
               RejectCode.TOO_MANY_FIELDS, 0, message.formatted(out.openFields(), fieldLimit));
-      out.finishFaulty(start, end, line, fault, false);
+      out.finishFaulty(start, end, line, fault);
     } else {
       out.finishRecord(start, end, line);
     }

@@ -1,7 +1,10 @@
 package dev.dusky.core.record;
 
+import dev.dusky.core.json.JsonStrings;
 import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.layout.Layout;
+import java.nio.charset.StandardCharsets;
 
 /**
  * A cursor on one field's text after the layout's trimming and unescaping. Hot: it points into the
@@ -12,6 +15,7 @@ public final class FieldText {
   private final boolean trim;
   private final int quote;
   private final int escape;
+  private final boolean json;
   private byte[] scratch = new byte[256];
   private byte[] bytes;
   private int start;
@@ -23,8 +27,12 @@ public final class FieldText {
       trim = delimited.trim();
       quote = delimited.quote();
       escape = delimited.escape() == quote ? DelimitedLayout.NONE : delimited.escape();
+      json = false;
     } else {
-      throw new IllegalArgumentException("no field text in layout " + layout);
+      trim = false;
+      quote = DelimitedLayout.NONE;
+      escape = DelimitedLayout.NONE;
+      json = layout instanceof JsonLayout;
     }
   }
 
@@ -39,7 +47,11 @@ public final class FieldText {
     start = batch.fieldStart(field);
     end = batch.fieldEnd(field);
     if (batch.escaped(field)) {
-      unescape(batch.quoted(field));
+      if (json) {
+        unescapeJson();
+      } else {
+        unescape(batch.quoted(field));
+      }
     }
     if (trim) {
       while (start < end && (bytes[start] == ' ' || bytes[start] == '\t')) {
@@ -68,6 +80,21 @@ public final class FieldText {
     bytes = scratch;
     start = 0;
     end = length;
+  }
+
+  private void unescapeJson() {
+    if (scratch.length < end - start) {
+      scratch = new byte[Math.max(end - start, scratch.length * 2)];
+    }
+    end = JsonStrings.unescape(bytes, start, end, scratch);
+    bytes = scratch;
+    start = 0;
+  }
+
+  /** The text as an object. */
+  @Override
+  public String toString() {
+    return new String(bytes, start, end - start, StandardCharsets.UTF_8);
   }
 
   /** The bytes that {@link #start} and {@link #end} refer to. */

@@ -1,7 +1,9 @@
 package dev.dusky.core.record;
 
 import dev.dusky.core.bytes.Transcoding;
+import dev.dusky.core.reject.RejectCode;
 import java.util.Arrays;
+import java.util.function.IntFunction;
 
 /**
  * A run of records: their bytes and, for each field, where it starts and ends. Nothing is copied
@@ -30,10 +32,14 @@ public final class RecordBatch {
   private long[] line = new long[1 << 11];
   private RecordFault[] faults = new RecordFault[0];
   private boolean anyFault;
-  private boolean rawCut;
-  private long firstRecordNumber;
+  private long[] offset = new long[0];
+  private boolean placed;
   private long baseOffset;
+  private int firstByte;
   private Transcoding transcoding;
+  private IntFunction<String> places;
+  private TypedColumns typed;
+  private byte[][] carried;
   private int offsetCursor;
   private long offsetAtCursor;
 
@@ -44,7 +50,8 @@ public final class RecordBatch {
 
   // ---- filling, by the readers of this package
 
-  void reset(long newFirstRecordNumber, long newBaseOffset, Transcoding newTranscoding) {
+  /** Empties the batch; what stands before {@code first} in its bytes is not of this place. */
+  void reset(long newBaseOffset, Transcoding newTranscoding, int first) {
     records = 0;
     fields = 0;
     firstField[0] = 0;
@@ -52,11 +59,14 @@ public final class RecordBatch {
       Arrays.fill(faults, null);
       anyFault = false;
     }
-    rawCut = false;
-    firstRecordNumber = newFirstRecordNumber;
+    placed = false;
+    places = null;
+    typed = null;
+    carried = null;
     baseOffset = newBaseOffset;
     transcoding = newTranscoding;
-    offsetCursor = 0;
+    firstByte = first;
+    offsetCursor = first;
     offsetAtCursor = newBaseOffset;
   }
 
@@ -65,6 +75,9 @@ public final class RecordBatch {
   }
 
   void growBytes(int capacity) {
+    if (capacity <= capacity()) {
+      return;
+    }
     bytes = Arrays.copyOf(bytes, capacity + SLACK);
   }
 
@@ -131,18 +144,123 @@ public final class RecordBatch {
     firstField[records] = fields;
   }
 
-  void finishFaulty(int start, int end, long startLine, RecordFault fault, boolean cut) {
+  void finishFaulty(int start, int end, long startLine, RecordFault fault) {
     dropOpenFields();
-    if (faults.length < rawStart.length) {
-      faults = Arrays.copyOf(faults, rawStart.length);
-    }
-    faults[records] = fault;
-    anyFault = true;
-    rawCut |= cut;
+    fault(records, fault);
     finishRecord(start, end, startLine);
   }
 
+  /** Gives the last finished record a place in the file of its own. */
+  void placeLast(long fileOffset) {
+    if (offset.length < rawStart.length) {
+      offset = Arrays.copyOf(offset, rawStart.length);
+    }
+    offset[records - 1] = fileOffset;
+    placed = true;
+  }
+
+  /** Says how messages name the place of a record that has no line. */
+  void places(IntFunction<String> newPlaces) {
+    places = newPlaces;
+  }
+
+  /** Makes this a batch of typed columns. */
+  void typed(TypedColumns columns, int rows) {
+    typed = columns;
+    for (int r = 0; r < rows; r++) {
+      finishRecord(0, 0, 0);
+    }
+  }
+
+  /** Values that belong to all records of the batch, null where there is none. */
+  void carried(byte[][] values) {
+    carried = values;
+  }
+
+  byte[][] carried() {
+    return carried;
+  }
+
+  /** Where the bytes of the last record end. */
+  int usedBytes() {
+    return records == 0 ? 0 : rawEnd[records - 1];
+  }
+
+  int rawStart(int record) {
+    return rawStart[record];
+  }
+
+  int rawEnd(int record) {
+    return rawEnd[record];
+  }
+
+  /** Writes bytes at a position, growing the buffer if need be; gives the position behind them. */
+  int putBytes(int at, byte[] text) {
+    if (capacity() < at + text.length) {
+      growBytes(Math.max(at + text.length, capacity() * 2));
+    }
+    System.arraycopy(text, 0, bytes, at, text.length);
+    return at + text.length;
+  }
+
+  /** Finishes a record that is, or is part of, a record of another batch. */
+  void finishRecordAs(RecordBatch source, int record) {
+    finishRecord(source.rawStart[record], source.rawEnd[record], source.line[record]);
+    if (source.placed) {
+      placeLast(source.offset[record]);
+    }
+  }
+
+  void finishFaultyAs(RecordBatch source, int record, RecordFault fault) {
+    dropOpenFields();
+    fault(records, fault);
+    finishRecordAs(source, record);
+  }
+
+  void copyFaulty(RecordBatch source, int record) {
+    finishFaultyAs(source, record, source.fault(record));
+  }
+
+  /** Marks a record as faulty. */
+  public void fault(int record, RecordFault fault) {
+    if (faults.length < rawStart.length) {
+      faults = Arrays.copyOf(faults, rawStart.length);
+    }
+    faults[record] = fault;
+    anyFault = true;
+  }
+
+  /** Shares another batch's bytes, so that its records can be split into fields here. */
+  void share(RecordBatch source) {
+    reset(source.baseOffset, source.transcoding, source.firstByte);
+    bytes = source.bytes;
+    places = source.places;
+  }
+
+  /**
+   * One field a record, in bytes that belong to somebody else; a length below 0 stands for none.
+   */
+  public void overlay(byte[] source, int rows, int[] starts, int[] lengths) {
+    reset(0, transcoding, 0);
+    bytes = source;
+    for (int r = 0; r < rows; r++) {
+      boolean there = lengths[r] >= 0;
+      addField(there ? starts[r] : 0, there ? starts[r] + lengths[r] : 0, there, false);
+      finishRecord(0, 0, 0);
+    }
+  }
+
   // ---- reading
+
+  /** The typed columns, or null if the records are split into fields of text. */
+  public TypedColumns typed() {
+    return typed;
+  }
+
+  /** How messages name the record's place if it has no line, or an empty text. */
+  public String place(int record) {
+    return places == null ? "" : places.apply(record);
+  }
 
   /** The bytes that all offsets refer to. */
   public byte[] bytes() {
@@ -152,11 +270,6 @@ public final class RecordBatch {
   /** How many records the batch holds. */
   public int records() {
     return records;
-  }
-
-  /** The number of the first record in the file, from 1. */
-  public long firstRecordNumber() {
-    return firstRecordNumber;
   }
 
   /** The number of the record's first field in this batch; also of the one behind the last. */
@@ -206,19 +319,26 @@ public final class RecordBatch {
 
   /** Whether the record's raw bytes are only the beginning of it. */
   public boolean rawCut(int record) {
-    return rawCut && record == records - 1;
+    RecordFault fault = fault(record);
+    return fault != null && fault.code() == RejectCode.RECORD_TOO_LARGE;
   }
 
   /** The record's bytes as they stand in the file, without the line end. */
   public byte[] raw(int record) {
+    if (typed != null) {
+      return typed.raw().apply(record);
+    }
     return transcoding.original(bytes, rawStart[record], rawEnd[record]);
   }
 
   /** Where the record starts in the file's uncompressed bytes. Ask in the order of records. */
   public long byteOffset(int record) {
+    if (placed || typed != null) {
+      return placed ? offset[record] : 0;
+    }
     int start = rawStart[record];
     if (start < offsetCursor) {
-      offsetCursor = 0;
+      offsetCursor = firstByte;
       offsetAtCursor = baseOffset;
     }
     offsetAtCursor += transcoding.originalLength(bytes, offsetCursor, start);

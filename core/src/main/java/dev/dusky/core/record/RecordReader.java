@@ -16,6 +16,18 @@ public interface RecordReader extends AutoCloseable {
    */
   boolean read(RecordBatch batch) throws IOException;
 
+  /**
+   * Whether the batches hold typed columns, one for each field asked for, and not fields of text.
+   */
+  default boolean typed() {
+    return false;
+  }
+
+  /** What splits the records it reads into fields, on other threads; a new one each time. */
+  default FieldSplitter splitter() {
+    return batch -> batch;
+  }
+
   @Override
   void close() throws IOException;
 }

@@ -8,6 +8,7 @@ import java.util.List;
  * @param recordNumber the record's number in its file, from 1, header not counted
  * @param line the physical line on which it starts, from 1
  * @param byteOffset where it starts in the file's uncompressed bytes, from 0
+ * @param place how messages name its place where it has no line, or an empty text
  * @param raw the record's bytes as they stand in the file, without the line end
  * @param rawCut whether {@code raw} is only the beginning of a record over the size limit
  * @param problems everything that is wrong with it, at least one
@@ -16,6 +17,13 @@ public record Reject(
     long recordNumber,
     long line,
     long byteOffset,
+    String place,
     byte[] raw,
     boolean rawCut,
-    List<Problem> problems) {}
+    List<Problem> problems) {
+
+  /** The same reject with its number counted on from another one. */
+  public Reject behind(long records) {
+    return new Reject(records + recordNumber, line, byteOffset, place, raw, rawCut, problems);
+  }
+}

@@ -10,6 +10,12 @@ public enum RejectCode {
   TOO_MANY_FIELDS,
   /** The record is larger than the layout's record limit. */
   RECORD_TOO_LARGE,
+  /** A member that the feed needs stands more than once in its object. */
+  REPEATED_MEMBER,
+  /** A path gives several values where one is needed. */
+  SEVERAL_VALUES,
+  /** The record is of a kind that the layout does not name. */
+  UNKNOWN_KIND,
   /** The bytes are not text in the declared encoding. */
   BAD_ENCODING,
   /** A column declared not null has no value. */
@@ -35,7 +41,11 @@ public enum RejectCode {
   /** The text is not well-formed JSON. */
   BAD_JSON,
   /** The text is not binary data in the column's notation. */
-  BAD_BINARY;
+  BAD_BINARY,
+  /** A check of the feed does not hold. */
+  FAILED_CHECK,
+  /** An expression of the feed has no result for this record, such as a division by zero. */
+  FAILED_EXPRESSION;
 
   /** The code as shown and stored: lower case with hyphens. */
   public String label() {

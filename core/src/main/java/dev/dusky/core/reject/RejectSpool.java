@@ -33,6 +33,7 @@ public final class RejectSpool implements AutoCloseable {
       out.writeLong(reject.recordNumber());
       out.writeLong(reject.line());
       out.writeLong(reject.byteOffset());
+      text(reject.place());
       bytes(reject.raw());
       out.writeBoolean(reject.rawCut());
       out.writeInt(reject.problems().size());
@@ -84,6 +85,7 @@ public final class RejectSpool implements AutoCloseable {
     long recordNumber = in.readLong();
     long line = in.readLong();
     long byteOffset = in.readLong();
+    String place = readText(in);
     byte[] raw = in.readNBytes(in.readInt());
     boolean cut = in.readBoolean();
     int problems = in.readInt();
@@ -93,7 +95,7 @@ public final class RejectSpool implements AutoCloseable {
           new Problem(
               RejectCode.values()[in.readByte()], readText(in), readText(in), readText(in)));
     }
-    return new Reject(recordNumber, line, byteOffset, raw, cut, list);
+    return new Reject(recordNumber, line, byteOffset, place, raw, cut, list);
   }
 
   private static String readText(DataInputStream in) throws IOException {

@@ -12,8 +12,8 @@ public record Tally(
   public static final Tally NONE = new Tally(0, 0, 0, 0, 0, 0);
 
   /** The tally of a posted file. */
-  public static Tally posted(long read, long loaded, long rejected) {
-    return new Tally(read, loaded, 0, rejected, 0, 0);
+  public static Tally posted(long read, long loaded, long rejected, long filtered) {
+    return new Tally(read, loaded, 0, rejected, filtered, 0);
   }
 
   /** The tally of a file all of whose rows are in the table already. */
@@ -22,8 +22,8 @@ public record Tally(
   }
 
   /** The tally of a refused file: nothing loaded, the faultless rows withheld. */
-  public static Tally refused(long read, long rejected) {
-    return new Tally(read, 0, 0, rejected, 0, read - rejected);
+  public static Tally refused(long read, long rejected, long filtered) {
+    return new Tally(read, 0, 0, rejected, filtered, read - rejected - filtered);
   }
 
   /** Whether every row read is accounted for. */

@@ -9,16 +9,26 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.LongRecords;
 import dev.dusky.core.layout.ShortRecords;
-import dev.dusky.core.record.DelimitedReader;
+import dev.dusky.core.record.FieldSplitter;
 import dev.dusky.core.record.Layouts;
+import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.RecordBatch;
+import dev.dusky.core.record.RecordReader;
+import dev.dusky.core.record.SourceFile;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.vector.BytesVector;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.vector.DecimalVector;
+import dev.dusky.core.vector.DoubleVector;
+import dev.dusky.core.vector.LongVector;
+import dev.dusky.core.vector.UuidVector;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.math.BigDecimal;
@@ -26,6 +36,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.Nested;
 import org.junit.jupiter.api.Test;
 
@@ -42,15 +53,23 @@ class BinderTest {
     List<List<Object>> rows = new ArrayList<>();
     List<Reject> rejects = new ArrayList<>();
     int rejected = 0;
-    try (DelimitedReader reader =
-        new DelimitedReader(
-            "a.csv", new ByteArrayInputStream(bytes), (DelimitedLayout) feed.layout())) {
-      Binder binder = new Binder(feed, FieldPlan.of(feed, "a.csv", reader.names()));
+    try (RecordReader reader =
+        Readers.open(
+            SourceFile.of("a.csv", new ByteArrayInputStream(bytes)),
+            feed.layout(),
+            FeedInputs.of(feed).request())) {
+      FileFacts facts = new FileFacts(Map.of("day", "2026-03-02", "file.name", "a.csv"));
+      Binder binder =
+          new Binder(feed, FieldPlan.of(feed, "a.csv", reader.names()), facts, reader.typed());
       RecordBatch records = new RecordBatch(512);
+      FieldSplitter splitter = reader.splitter();
+      long before = 0;
       RowBatch batch = binder.newBatch();
       while (reader.read(records)) {
-        binder.bind(records, batch);
-        assertEquals(batch.read(), batch.count() + batch.rejected());
+        binder.bind(splitter.split(records), batch);
+        batch.numberFrom(before);
+        before += batch.read();
+        assertEquals(batch.read(), batch.count() + batch.rejected() + batch.filtered());
         rejects.addAll(batch.rejects());
         rejected += batch.rejected();
         for (int i = 0; i < batch.count(); i++) {

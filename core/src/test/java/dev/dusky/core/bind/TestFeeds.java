@@ -5,7 +5,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FilePattern;
-import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.Layout;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.NumberMarks;
 import dev.dusky.core.type.SqlType;
@@ -18,7 +18,7 @@ final class TestFeeds {
 
   private TestFeeds() {}
 
-  static Feed of(DelimitedLayout layout, List<String> ignore, FeedColumn... columns) {
+  static Feed of(Layout layout, List<String> ignore, FeedColumn... columns) {
     return new Feed(
         "collections",
         "yard",
@@ -28,6 +28,7 @@ final class TestFeeds {
         false,
         Tolerance.NONE,
         List.of(columns),
+        Optional.empty(),
         ignore,
         100,
         ContentLimits.DEFAULT);
@@ -40,43 +41,18 @@ final class TestFeeds {
   }
 
   static FeedColumn from(FeedColumn c, FieldSource from) {
-    return new FeedColumn(
-        c.name(), c.type(), c.notNull(), from, c.pattern(), c.zone(), c.marks(), c.defaultText());
+    return c.withFrom(from);
   }
 
   static FeedColumn withDefault(FeedColumn c, String text) {
-    return new FeedColumn(
-        c.name(),
-        c.type(),
-        c.notNull(),
-        c.from(),
-        c.pattern(),
-        c.zone(),
-        c.marks(),
-        Optional.of(text));
+    return c.withDefault(text);
   }
 
   static FeedColumn marked(FeedColumn c, char decimal, String group) {
-    return new FeedColumn(
-        c.name(),
-        c.type(),
-        c.notNull(),
-        c.from(),
-        c.pattern(),
-        c.zone(),
-        new NumberMarks(decimal, group),
-        c.defaultText());
+    return c.withMarks(new NumberMarks(decimal, group));
   }
 
   static FeedColumn pattern(FeedColumn c, String pattern) {
-    return new FeedColumn(
-        c.name(),
-        c.type(),
-        c.notNull(),
-        c.from(),
-        Optional.of(pattern),
-        c.zone(),
-        c.marks(),
-        c.defaultText());
+    return c.withPattern(pattern);
   }
 }

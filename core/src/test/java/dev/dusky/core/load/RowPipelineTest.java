@@ -8,23 +8,25 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 
 import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.FieldPlan;
-import dev.dusky.core.bind.LongVector;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.record.DelimitedReader;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
+import dev.dusky.core.vector.LongVector;
 import dev.dusky.core.warehouse.TableName;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 class RowPipelineTest {
@@ -39,6 +41,7 @@ class RowPipelineTest {
           false,
           Tolerance.NONE,
           List.of(FeedColumn.plain("n", SqlType.parse("bigint").orElseThrow(), true)),
+          java.util.Optional.empty(),
           List.of(),
           10,
           ContentLimits.DEFAULT);
@@ -46,7 +49,7 @@ class RowPipelineTest {
   private static RowPipeline pipeline(InputStream in) throws IOException {
     DelimitedReader reader = new DelimitedReader("t", in, (DelimitedLayout) FEED.layout());
     FieldPlan plan = FieldPlan.of(FEED, "t", reader.names());
-    return new RowPipeline(reader, () -> new Binder(FEED, plan));
+    return new RowPipeline(reader, () -> new Binder(FEED, plan, new FileFacts(Map.of()), false));
   }
 
   private static InputStream numbers(int count) {

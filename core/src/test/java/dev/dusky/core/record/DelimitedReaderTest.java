@@ -169,7 +169,6 @@ class DelimitedReaderTest {
         RecordBatch batch = new RecordBatch(1024);
         assertTrue(reader.read(batch));
         assertEquals(4, batch.line(0));
-        assertEquals(1, batch.firstRecordNumber());
         assertEquals(27, batch.byteOffset(0));
       }
     }

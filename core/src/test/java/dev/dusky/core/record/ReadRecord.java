@@ -28,6 +28,7 @@ record ReadRecord(
       RecordBatch batch = new RecordBatch(capacity);
       FieldText text = new FieldText(layout);
       while (reader.read(batch)) {
+        long before = result.size();
         for (int r = 0; r < batch.records(); r++) {
           List<String> fields = new ArrayList<>();
           for (int f = 0; f < batch.fieldCount(r); f++) {
@@ -40,7 +41,7 @@ record ReadRecord(
               new ReadRecord(
                   fields,
                   batch.fault(r),
-                  batch.firstRecordNumber() + r,
+                  before + r + 1,
                   batch.line(r),
                   batch.byteOffset(r),
                   batch.raw(r)));

@@ -15,10 +15,10 @@ class TallyTest {
   void balancesWhenEveryRowIsAccountedFor() {
     assertTrue(new Tally(10, 5, 2, 2, 1, 0).balanced());
     assertFalse(new Tally(10, 5, 2, 1, 1, 0).balanced());
-    assertTrue(Tally.posted(10, 7, 3).balanced());
-    assertFalse(Tally.posted(10, 7, 2).balanced());
-    assertTrue(Tally.refused(10, 4).balanced());
-    assertEquals(6, Tally.refused(10, 4).withheld());
+    assertTrue(Tally.posted(10, 7, 3, 0).balanced());
+    assertFalse(Tally.posted(10, 7, 2, 0).balanced());
+    assertTrue(Tally.refused(10, 4, 0).balanced());
+    assertEquals(6, Tally.refused(10, 4, 0).withheld());
     assertEquals(10, Tally.twin(10).duplicate());
   }
 
@@ -26,7 +26,7 @@ class TallyTest {
   void addsUp() {
     assertEquals(
         new Tally(30, 7, 10, 7, 0, 6),
-        Tally.posted(10, 7, 3).plus(Tally.twin(10)).plus(Tally.refused(10, 4)));
+        Tally.posted(10, 7, 3, 0).plus(Tally.twin(10)).plus(Tally.refused(10, 4, 0)));
   }
 
   @ParameterizedTest

@@ -3,11 +3,11 @@ package dev.dusky.core.type;
 import static org.junit.jupiter.api.Assertions.assertArrayEquals;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
-import static org.junit.jupiter.api.Assertions.assertNotNull;
 import static org.junit.jupiter.api.Assertions.assertNull;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.json.JsonTree;
 import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.CodingErrorAction;
@@ -112,20 +112,20 @@ class OtherTextTest {
   @ValueSource(strings = {"{}", "[1,2]", "\"a\"", "12.50", "null", " {\"a\": [true]} "})
   void json(String text) {
     byte[] b = bytes(text);
-    assertNull(new JsonText().failure(b, 0, b.length));
+    assertTrue(new JsonTree().read(b, 0, b.length));
   }
 
   @ParameterizedTest
   @ValueSource(strings = {"{", "{}{}", "[1,]", "abc", " ", "{'a':1}", "[1] x"})
   void notJson(String text) {
     byte[] b = bytes(text);
-    assertNotNull(new JsonText().failure(b, 0, b.length));
+    assertFalse(new JsonTree().read(b, 0, b.length));
   }
 
   @Test
   void jsonNestedTooDeep() {
     byte[] b = bytes("[".repeat(300) + "]".repeat(300));
-    assertNotNull(new JsonText().failure(b, 0, b.length));
+    assertFalse(new JsonTree().read(b, 0, b.length));
   }
 
   @ParameterizedTest

@@ -31,6 +31,7 @@ class TableFitTest {
         false,
         Tolerance.NONE,
         List.of(columns),
+        Optional.empty(),
         List.of(),
         10,
         ContentLimits.DEFAULT);

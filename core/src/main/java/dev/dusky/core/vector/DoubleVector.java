@@ -1,4 +1,4 @@
-package dev.dusky.core.bind;
+package dev.dusky.core.vector;
 
 /** Binary floating-point numbers. */
 public final class DoubleVector extends ColumnVector {
@@ -6,14 +6,15 @@ public final class DoubleVector extends ColumnVector {
   private double[] values = new double[0];
 
   @Override
-  void reset(int rows) {
+  public void reset(int rows) {
     super.reset(rows);
     if (values.length < rows) {
       values = new double[room()];
     }
   }
 
-  void set(int row, double value) {
+  /** Sets the value of a row. */
+  public void set(int row, double value) {
     values[row] = value;
   }
 

@@ -1,4 +1,4 @@
-package dev.dusky.core.bind;
+package dev.dusky.core.vector;
 
 /**
  * Whole numbers, truth values (0 or 1), dates (days since 1970-01-01), times (microseconds of the
@@ -9,14 +9,15 @@ public final class LongVector extends ColumnVector {
   private long[] values = new long[0];
 
   @Override
-  void reset(int rows) {
+  public void reset(int rows) {
     super.reset(rows);
     if (values.length < rows) {
       values = new long[room()];
     }
   }
 
-  void set(int row, long value) {
+  /** Sets the value of a row. */
+  public void set(int row, long value) {
     values[row] = value;
   }
 

@@ -1,4 +1,4 @@
-package dev.dusky.core.bind;
+package dev.dusky.core.vector;
 
 import dev.dusky.core.bytes.Words;
 import java.nio.charset.StandardCharsets;
@@ -13,7 +13,7 @@ public final class BytesVector extends ColumnVector {
   private int[] lengths = new int[0];
 
   @Override
-  void reset(int rows) {
+  public void reset(int rows) {
     super.reset(rows);
     used = 0;
     if (starts.length < rows) {
@@ -22,7 +22,8 @@ public final class BytesVector extends ColumnVector {
     }
   }
 
-  void set(int row, byte[] source, int start, int end) {
+  /** Sets the value of a row. */
+  public void set(int row, byte[] source, int start, int end) {
     int length = end - start;
     if (heap.length - used < length + 32) {
       heap = Arrays.copyOf(heap, Math.max(used + length + 32, heap.length * 2));

@@ -1,4 +1,4 @@
-package dev.dusky.core.bind;
+package dev.dusky.core.vector;
 
 import java.util.UUID;
 
@@ -9,7 +9,7 @@ public final class UuidVector extends ColumnVector {
   private long[] lows = new long[0];
 
   @Override
-  void reset(int rows) {
+  public void reset(int rows) {
     super.reset(rows);
     if (highs.length < rows) {
       highs = new long[room()];
@@ -17,7 +17,8 @@ public final class UuidVector extends ColumnVector {
     }
   }
 
-  void set(int row, long high, long low) {
+  /** Sets the value of a row. */
+  public void set(int row, long high, long low) {
     highs[row] = high;
     lows[row] = low;
   }

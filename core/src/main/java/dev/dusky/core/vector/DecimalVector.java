@@ -1,4 +1,4 @@
-package dev.dusky.core.bind;
+package dev.dusky.core.vector;
 
 import java.math.BigDecimal;
 import java.math.BigInteger;
@@ -11,12 +11,13 @@ public final class DecimalVector extends ColumnVector {
   private long[] values = new long[0];
   private BigInteger[] wide;
 
-  DecimalVector(int scale) {
+  /** A vector of numbers with so many decimals. */
+  public DecimalVector(int scale) {
     this.scale = scale;
   }
 
   @Override
-  void reset(int rows) {
+  public void reset(int rows) {
     super.reset(rows);
     if (values.length < rows) {
       values = new long[room()];
@@ -27,11 +28,13 @@ public final class DecimalVector extends ColumnVector {
     }
   }
 
-  void set(int row, long unscaled) {
+  /** Sets the value of a row. */
+  public void set(int row, long unscaled) {
     values[row] = unscaled;
   }
 
-  void setWide(int row, BigInteger unscaled) {
+  /** Sets a value that may not fit a long. */
+  public void setWide(int row, BigInteger unscaled) {
     if (wide == null) {
       wide = new BigInteger[room()];
     }

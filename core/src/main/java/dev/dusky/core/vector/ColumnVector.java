@@ -1,4 +1,4 @@
-package dev.dusky.core.bind;
+package dev.dusky.core.vector;
 
 import java.util.Arrays;
 
@@ -9,7 +9,7 @@ public abstract sealed class ColumnVector
   private boolean[] nulls = new boolean[0];
 
   /** Makes room for so many rows, none of them null. */
-  void reset(int rows) {
+  public void reset(int rows) {
     if (nulls.length < rows) {
       nulls = new boolean[rows + rows / 4];
     } else {
@@ -17,7 +17,8 @@ public abstract sealed class ColumnVector
     }
   }
 
-  void setNull(int row) {
+  /** Marks the row as having no value. */
+  public void setNull(int row) {
     nulls[row] = true;
   }
 

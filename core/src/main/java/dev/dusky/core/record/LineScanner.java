@@ -1,0 +1,77 @@
+package dev.dusky.core.record;
+
+import dev.dusky.core.bytes.Words;
+import dev.dusky.core.reject.RejectCode;
+
+/** Finds records that are lines, without looking into them. Blank lines are none. Hot. */
+final class LineScanner implements RecordScanner {
+
+  private static final int RAW_KEPT = 64 << 10;
+
+  private final byte lineEnd;
+  private final long lineEndPattern;
+  private long line;
+  private boolean skipping;
+
+  LineScanner(byte lineEnd, long firstLine) {
+    this.lineEnd = lineEnd;
+    this.lineEndPattern = Words.repeat(lineEnd);
+    this.line = firstLine;
+  }
+
+  @Override
+  public int scan(RecordBatch out, int from, int limit, Behind behind, int mostRecords) {
+    byte[] b = out.bytes();
+    int pos = from;
+    if (skipping) {
+      int end = find(b, pos, limit);
+      if (end == limit) {
+        return limit;
+      }
+      skipping = false;
+      line++;
+      pos = end + 1;
+    }
+    int most = out.records() + mostRecords;
+    while (pos < limit && out.records() < most) {
+      int end = find(b, pos, limit);
+      if (end == limit && behind == Behind.MORE) {
+        return pos;
+      }
+      int stop = lineEnd == '\n' && end > pos && b[end - 1] == '\r' ? end - 1 : end;
+      if (!blank(b, pos, stop)) {
+        out.finishRecord(pos, stop, line);
+      }
+      line++;
+      pos = Math.min(limit, end + 1);
+    }
+    return pos;
+  }
+
+  @Override
+  public int giveUp(RecordBatch out, int start, int limit) {
+    String message = "the record has more than %,d bytes without an end".formatted(limit - start);
+    RecordFault fault = new RecordFault(RejectCode.RECORD_TOO_LARGE, 0, message);
+    out.finishFaulty(start, Math.min(limit, start + RAW_KEPT), line, fault);
+    skipping = true;
+    return limit;
+  }
+
+  private static boolean blank(byte[] b, int from, int to) {
+    int i = from;
+    while (i < to && (b[i] == ' ' || b[i] == '\t')) {
+      i++;
+    }
+    return i == to;
+  }
+
+  private int find(byte[] b, int from, int limit) {
+    for (int i = from; i < limit; i += 8) {
+      int hits = (int) Words.hits(Words.misses(Words.at(b, i), lineEndPattern));
+      if (hits != 0) {
+        return Math.min(limit, i + Integer.numberOfTrailingZeros(hits));
+      }
+    }
+    return limit;
+  }
+}

@@ -1,0 +1,151 @@
+package dev.dusky.core.record;
+
+import dev.dusky.core.bytes.TextContent;
+import dev.dusky.core.bytes.Transcoding;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.layout.Encoding;
+import dev.dusky.core.layout.LineEnd;
+import dev.dusky.core.record.RecordScanner.Behind;
+import java.io.Closeable;
+import java.io.IOException;
+import java.io.InputStream;
+import java.util.Arrays;
+
+/**
+ * A text file as it is taken into batches: fills a batch's buffer, lets a {@link RecordScanner}
+ * mark the records, and carries the unfinished one at the end over to the next batch.
+ */
+final class TextRecords implements Closeable {
+
+  private static final int LOOK = 64 << 10;
+
+  private final InputStream in;
+  private final Transcoding transcoding;
+  private final int recordLimit;
+  private byte[] carry = new byte[0];
+  private boolean ended;
+  private long offset;
+
+  /** Opens a file's uncompressed bytes; an empty file is a failure. */
+  TextRecords(String path, InputStream content, Encoding encoding, String kind, int recordLimit)
+      throws IOException {
+    TextContent text = TextContent.open(path, content, encoding, kind);
+    this.in = text.utf8();
+    this.transcoding = text.transcoding();
+    this.offset = text.markLength();
+    this.recordLimit = recordLimit;
+    readCarry(LOOK);
+    if (carry.length == 0) {
+      throw empty(path);
+    }
+  }
+
+  static Failure empty(String path) {
+    return Failure.file(path + " is empty")
+        .because("it has no bytes at all")
+        .next("Ask the sender for the file, or remove it from the depot");
+  }
+
+  /** The first bytes that are not taken yet, at most 64 KiB. */
+  byte[] head() {
+    return carry;
+  }
+
+  /** Reads until the carry has at least so many bytes or the file ends. */
+  private void readCarry(int least) throws IOException {
+    int length = carry.length;
+    byte[] bytes = Arrays.copyOf(carry, Math.max(least, length));
+    int read = in.readNBytes(bytes, length, bytes.length - length);
+    ended = length + read < bytes.length;
+    carry = ended ? Arrays.copyOf(bytes, length + read) : bytes;
+  }
+
+  /** The byte that ends a line, told from the first one if it is not declared. */
+  byte lineEnd(LineEnd declared) {
+    if (declared != LineEnd.AUTO) {
+      return (byte) (declared == LineEnd.CR ? '\r' : '\n');
+    }
+    for (int i = 0; i < carry.length; i++) {
+      if (carry[i] == '\n') {
+        return '\n';
+      }
+      if (carry[i] == '\r') {
+        return (byte) (i + 1 < carry.length && carry[i + 1] != '\n' ? '\r' : '\n');
+      }
+    }
+    return '\n';
+  }
+
+  /** Passes over physical lines. */
+  void skipLines(int lines, byte lineEnd) throws IOException {
+    for (int skipped = 0; skipped < lines; skipped++) {
+      int end = DelimitedScanner.find(lineEnd, carry, 0, carry.length);
+      while (end < 0 && !ended) {
+        takeFromCarry(carry.length);
+        readCarry(LOOK);
+        end = DelimitedScanner.find(lineEnd, carry, 0, carry.length);
+      }
+      takeFromCarry(end < 0 ? carry.length : end + 1);
+      if (carry.length == 0 && !ended) {
+        readCarry(LOOK);
+      }
+    }
+  }
+
+  private void takeFromCarry(int length) {
+    offset += transcoding.originalLength(carry, 0, length);
+    carry = Arrays.copyOfRange(carry, length, carry.length);
+  }
+
+  /** Fills the batch with the next records; false if there are no more. */
+  boolean fill(RecordBatch batch, RecordScanner scanner, int mostRecords) throws IOException {
+    byte[] carried = scanner.carried();
+    int first = carried.length;
+    int limit = first + carry.length;
+    batch.reset(offset, transcoding, first);
+    if (batch.capacity() < limit) {
+      batch.growBytes(limit);
+    }
+    System.arraycopy(carried, 0, batch.bytes(), 0, first);
+    System.arraycopy(carry, 0, batch.bytes(), first, carry.length);
+    int used = first;
+    while (true) {
+      if (!ended) {
+        int wanted = batch.capacity() - limit;
+        int read = in.readNBytes(batch.bytes(), limit, wanted);
+        ended = read < wanted;
+        limit += read;
+      }
+      used = scanner.scan(batch, used, limit, ended ? Behind.END : Behind.MORE, mostRecords);
+      if (batch.records() > 0 || ended && used >= limit) {
+        break;
+      }
+      if (used > first) {
+        // Only blank lines, comments or the rest of a skipped record so far: make room.
+        offset += transcoding.originalLength(batch.bytes(), first, used);
+        carried = scanner.carried();
+        int rest = limit - used;
+        first = carried.length;
+        batch.growBytes(Math.max(batch.capacity(), first + rest));
+        System.arraycopy(batch.bytes(), used, batch.bytes(), first, rest);
+        System.arraycopy(carried, 0, batch.bytes(), 0, first);
+        limit = first + rest;
+        used = first;
+        batch.reset(offset, transcoding, first);
+      } else if (batch.capacity() < recordLimit) {
+        batch.growBytes(Math.min(recordLimit, batch.capacity() * 2));
+      } else {
+        used = scanner.giveUp(batch, used, limit);
+        break;
+      }
+    }
+    carry = Arrays.copyOfRange(batch.bytes(), used, limit);
+    offset += transcoding.originalLength(batch.bytes(), first, used);
+    return batch.records() > 0;
+  }
+
+  @Override
+  public void close() throws IOException {
+    in.close();
+  }
+}
