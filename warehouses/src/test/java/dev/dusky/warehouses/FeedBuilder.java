@@ -5,6 +5,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.Layout;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.TableName;
@@ -16,6 +17,7 @@ final class FeedBuilder {
 
   private final String name;
   private final List<FeedColumn> columns = new ArrayList<>();
+  private Layout layout = DelimitedLayout.plain("csv");
   private boolean create = true;
   private String tolerance = "0";
   private int cap = Feed.DEFAULT_REJECT_CAP;
@@ -30,6 +32,34 @@ final class FeedBuilder {
         FeedColumn.plain(
             column, SqlType.parse(type.replace(" not null", "")).orElseThrow(), notNull));
     return this;
+  }
+
+  FeedBuilder layout(Layout other) {
+    layout = other;
+    return this;
+  }
+
+  /** Fields between such delimiters, double quotes taken as they are but for an empty text. */
+  static Layout delimitedBy(String delimiter) {
+    DelimitedLayout plain = DelimitedLayout.plain("text");
+    return new DelimitedLayout(
+        plain.name(),
+        delimiter,
+        plain.quote(),
+        plain.escape(),
+        plain.header(),
+        0,
+        "",
+        plain.nulls(),
+        false,
+        false,
+        false,
+        plain.shortRecords(),
+        plain.longRecords(),
+        plain.encoding(),
+        plain.lineEnd(),
+        plain.recordLimit(),
+        plain.fieldLimit());
   }
 
   FeedBuilder tolerance(String text) {
@@ -56,7 +86,7 @@ final class FeedBuilder {
         name,
         "yard",
         FilePattern.of("**"),
-        DelimitedLayout.plain("csv"),
+        layout,
         table(),
         create,
         Tolerance.parse(tolerance).orElseThrow(),

@@ -11,6 +11,9 @@ import java.util.List;
  */
 final class Compiler {
 
+  /** json_value with a type of its own: what cannot be of that type is null. */
+  static final String RETURNING = "json_value returning";
+
   private final Columns columns;
 
   Compiler(Columns columns) {
@@ -219,7 +222,7 @@ final class Compiler {
         need(call, 2);
         Step[] both =
             comparable(call.at(), "nullif", call.arguments().get(0), call.arguments().get(1));
-        Step first = compile(call.arguments().get(0));
+        Step first = both[0];
         Step equal = Comparison.of("=", both[0], both[1]);
         yield new Step(
             first.type(), (s, row) -> !equal.holds(row) && first.eval(row) && s.take(first));
@@ -269,7 +272,10 @@ final class Compiler {
     SqlType type = cast.type();
     TypeKind kind = type.kind().isText() ? TypeKind.TEXT : type.kind();
     Step result = explicit(operand, kind, cast.operand());
-    return Casts.sized(result, type);
+    Step sized = Casts.sized(result, type);
+    boolean lenient =
+        cast.operand() instanceof Syntax.Call call && call.function().equals(RETURNING);
+    return lenient ? Logic.nullWithoutResult(sized) : sized;
   }
 
   private Step explicit(Step step, TypeKind kind, Syntax syntax) {

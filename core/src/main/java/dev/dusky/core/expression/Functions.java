@@ -48,7 +48,7 @@ final class Functions {
 
   /** The names of all functions. */
   static List<String> names() {
-    return List.copyOf(ALL.keySet());
+    return ALL.keySet().stream().filter(name -> !name.equals(Compiler.RETURNING)).toList();
   }
 
   static Step call(Compiler compiler, Syntax.Call call, List<Step> arguments) {

@@ -28,6 +28,7 @@ final class JsonFunctions {
 
   static void register() {
     for (TypeKind kind : new TypeKind[] {TypeKind.JSON, TypeKind.TEXT}) {
+      Functions.add(Compiler.RETURNING, 2, a -> value(a[0], a[1]), kind, TypeKind.TEXT);
       Functions.add("json_value", 2, a -> value(a[0], a[1]), kind, TypeKind.TEXT);
       Functions.add("json_query", 2, a -> query(a[0], a[1]), kind, TypeKind.TEXT);
       Functions.add("json_exists", 2, a -> exists(a[0], a[1]), kind, TypeKind.TEXT);
@@ -134,6 +135,8 @@ final class JsonFunctions {
           int node = nodes.get(0);
           return switch (finder.tree.kind(node)) {
             case NULL -> false;
+            case TRUE -> s.setText("t");
+            case FALSE -> s.setText("f");
             case NUMBER -> s.setText(new BigDecimal(finder.tree.text(node)).toPlainString());
             default -> s.setText(finder.tree.text(node));
           };

@@ -14,7 +14,7 @@ final class Literals {
     if (value.precision() - (long) value.scale() > 10_000 || value.scale() > 10_000) {
       throw new ExpressionFault(at, "the number is too large");
     }
-    boolean whole = digits.matches("-?\\d+") && value.precision() < 19;
+    boolean whole = digits.matches("-?\\d+") && value.toBigInteger().bitLength() < 64;
     if (whole) {
       long number = value.longValue();
       TypeKind kind = number == (int) number ? TypeKind.INTEGER : TypeKind.BIGINT;

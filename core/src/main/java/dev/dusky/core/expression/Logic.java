@@ -55,6 +55,19 @@ final class Logic {
         });
   }
 
+  /** Null where a step has no result. */
+  static Step nullWithoutResult(Step a) {
+    return new Step(
+        a.type(),
+        (s, row) -> {
+          try {
+            return a.eval(row) && s.take(a);
+          } catch (NoResult e) {
+            return false; // what the standard calls NULL ON ERROR
+          }
+        });
+  }
+
   /** coalesce, greatest or least; the last two pass over nulls. */
   static Step choose(String function, List<Step> parts) {
     Step[] all = parts.toArray(Step[]::new);

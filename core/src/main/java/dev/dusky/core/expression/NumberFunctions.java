@@ -38,6 +38,11 @@ final class NumberFunctions {
         TypeKind.DECIMAL);
     exact("abs", BigDecimal::abs);
     real("abs", Math::abs);
+    Functions.add(
+        "abs",
+        1,
+        a -> new Step(TypeKind.REAL, (s, row) -> a[0].eval(row) && s.setReal(Math.abs(a[0].real))),
+        TypeKind.REAL);
     exact("ceil", x -> x.setScale(0, RoundingMode.CEILING));
     real("ceil", Math::ceil);
     exact("ceiling", x -> x.setScale(0, RoundingMode.CEILING));

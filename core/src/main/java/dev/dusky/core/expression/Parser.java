@@ -328,8 +328,11 @@ final class Parser {
     }
     SqlType returning = name.equals("json_value") && takeWord("returning") ? type() : null;
     need(")");
-    Syntax call = new Syntax.Call(t.at(), name, arguments);
-    return returning == null ? call : new Syntax.Cast(t.at(), call, returning);
+    if (returning != null) {
+      Syntax value = new Syntax.Call(t.at(), Compiler.RETURNING, arguments);
+      return new Syntax.Cast(t.at(), value, returning);
+    }
+    return new Syntax.Call(t.at(), name, arguments);
   }
 
   private SqlType type() {
@@ -347,6 +350,7 @@ final class Parser {
         text.append(',').append(number());
       }
       need(")");
+      text.append(')');
     }
     String written = text.toString();
     if (written.equals("decimal") || written.equals("numeric")) {

@@ -53,6 +53,7 @@ public final class TextForms {
 
   static String of(TypeKind kind, Step a) {
     return switch (kind) {
+      case SMALLINT, INTEGER, BIGINT -> Long.toString(a.whole);
       case BOOLEAN -> a.whole != 0 ? "true" : "false";
       case DECIMAL -> a.decimal().toPlainString();
       case REAL -> real(a.real, 9);
