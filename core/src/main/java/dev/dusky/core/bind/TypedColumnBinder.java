@@ -1,6 +1,5 @@
 package dev.dusky.core.bind;
 
-import dev.dusky.core.expression.TextForms;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.TypedColumns;
 import dev.dusky.core.type.SqlType;
@@ -11,10 +10,9 @@ import dev.dusky.core.vector.DecimalVector;
 import dev.dusky.core.vector.DoubleVector;
 import dev.dusky.core.vector.LongVector;
 import dev.dusky.core.vector.UuidVector;
-import java.math.BigDecimal;
+import dev.dusky.core.vector.VectorText;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
-import java.util.HexFormat;
 
 /**
  * Fills a column from one that is typed already. Where the types agree the values are copied;
@@ -44,8 +42,9 @@ final class TypedColumnBinder {
       starts = new int[rows + rows / 4];
       lengths = new int[rows + rows / 4];
     }
+    boolean bytesToText = given.kind() == TypeKind.BINARY && wanted.kind().isText();
     byte[] bytes =
-        given.kind() == TypeKind.TEXT || given.kind() == TypeKind.JSON
+        given.kind() == TypeKind.TEXT || given.kind() == TypeKind.JSON || bytesToText
             ? overlay((BytesVector) source, rows)
             : render(given, source, rows);
     texts.overlay(bytes, rows, starts, lengths);
@@ -133,7 +132,7 @@ final class TypedColumnBinder {
     for (int r = 0; r < rows; r++) {
       lengths[r] = -1;
       if (!source.isNull(r)) {
-        byte[] text = text(given, source, r).getBytes(StandardCharsets.UTF_8);
+        byte[] text = VectorText.text(given, source, r).getBytes(StandardCharsets.UTF_8);
         if (heap.length - used < text.length + 64) {
           heap = Arrays.copyOf(heap, Math.max(used + text.length + 64, heap.length * 2));
         }
@@ -144,32 +143,5 @@ final class TypedColumnBinder {
       }
     }
     return heap;
-  }
-
-  /** A typed value as the text that a file of text would have. */
-  static String text(SqlType type, ColumnVector vector, int row) {
-    return switch (type.kind()) {
-      case SMALLINT, INTEGER, BIGINT -> Long.toString(((LongVector) vector).get(row));
-      case BOOLEAN -> ((LongVector) vector).get(row) == 0 ? "false" : "true";
-      case DATE -> TextForms.date(((LongVector) vector).get(row));
-      case TIME -> TextForms.time(((LongVector) vector).get(row));
-      case TIMESTAMP -> TextForms.timestamp(((LongVector) vector).get(row));
-      case TIMESTAMP_TZ -> TextForms.timestamp(((LongVector) vector).get(row)) + "Z";
-      case REAL -> plain(Float.toString((float) ((DoubleVector) vector).get(row)));
-      case DOUBLE -> plain(Double.toString(((DoubleVector) vector).get(row)));
-      case DECIMAL -> ((DecimalVector) vector).get(row).toPlainString();
-      case UUID -> ((UuidVector) vector).get(row).toString();
-      case BINARY -> HexFormat.of().formatHex(((BytesVector) vector).bytes(row));
-      default -> ((BytesVector) vector).text(row);
-    };
-  }
-
-  private static String plain(String number) {
-    if (number.endsWith("N") || number.endsWith("y")) {
-      return number; // NaN and infinity
-    }
-    BigDecimal value = new BigDecimal(number);
-    boolean short20 = Math.abs(value.precision() - value.scale()) <= 20 && value.scale() <= 20;
-    return short20 ? value.stripTrailingZeros().toPlainString() : number;
   }
 }

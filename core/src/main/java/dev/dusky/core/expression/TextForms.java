@@ -1,16 +1,14 @@
 package dev.dusky.core.expression;
 
+import dev.dusky.core.type.IsoForm;
 import dev.dusky.core.type.TypeKind;
 import java.math.BigDecimal;
 import java.math.MathContext;
 import java.nio.charset.StandardCharsets;
-import java.time.LocalDate;
 import java.util.UUID;
 
 /** How values are written as text. */
-public final class TextForms {
-
-  private static final long DAY = 86_400_000_000L;
+final class TextForms {
 
   private TextForms() {}
 
@@ -58,10 +56,10 @@ public final class TextForms {
       case DECIMAL -> a.decimal().toPlainString();
       case REAL -> real(a.real, 9);
       case DOUBLE -> real(a.real, 17);
-      case DATE -> date(a.whole);
-      case TIME -> time(a.whole);
-      case TIMESTAMP -> timestamp(a.whole);
-      case TIMESTAMP_TZ -> timestamp(a.whole) + "+00";
+      case DATE -> IsoForm.date(a.whole);
+      case TIME -> IsoForm.time(a.whole);
+      case TIMESTAMP -> IsoForm.timestamp(a.whole);
+      case TIMESTAMP_TZ -> IsoForm.timestamp(a.whole) + "+00";
       case UUID -> new UUID(a.whole, a.low).toString();
       default -> a.text();
     };
@@ -97,24 +95,5 @@ public final class TextForms {
         + all.charAt(0)
         + (all.length() > 1 ? "." + all.substring(1) : "")
         + "e%s%02d".formatted(exponent < 0 ? "-" : "+", Math.abs(exponent));
-  }
-
-  /** A date: days since 1970-01-01 in ISO 8601. */
-  public static String date(long days) {
-    LocalDate date = LocalDate.ofEpochDay(days);
-    return "%04d-%02d-%02d".formatted(date.getYear(), date.getMonthValue(), date.getDayOfMonth());
-  }
-
-  /** A time of day: microseconds. */
-  public static String time(long micros) {
-    long seconds = micros / 1_000_000;
-    long fraction = micros % 1_000_000;
-    String text = "%02d:%02d:%02d".formatted(seconds / 3600, seconds / 60 % 60, seconds % 60);
-    return fraction == 0 ? text : (text + ".%06d".formatted(fraction)).replaceAll("0+$", "");
-  }
-
-  /** A timestamp: microseconds since 1970-01-01, a blank between date and time. */
-  public static String timestamp(long micros) {
-    return date(Math.floorDiv(micros, DAY)) + " " + time(Math.floorMod(micros, DAY));
   }
 }

@@ -1,5 +1,6 @@
 package dev.dusky.core.vector;
 
+import dev.dusky.core.type.SqlType;
 import java.util.Arrays;
 
 /** The values of one column for a batch of rows. Reused from batch to batch. */
@@ -7,6 +8,18 @@ public abstract sealed class ColumnVector
     permits LongVector, DoubleVector, DecimalVector, BytesVector, UuidVector {
 
   private boolean[] nulls = new boolean[0];
+
+  /** A vector for values of a type. */
+  public static ColumnVector of(SqlType type) {
+    return switch (type.kind()) {
+      case BOOLEAN, SMALLINT, INTEGER, BIGINT, DATE, TIME, TIMESTAMP, TIMESTAMP_TZ ->
+          new LongVector();
+      case REAL, DOUBLE -> new DoubleVector();
+      case DECIMAL -> new DecimalVector(type.scale());
+      case UUID -> new UuidVector();
+      case CHAR, VARCHAR, TEXT, JSON, BINARY -> new BytesVector();
+    };
+  }
 
   /** Makes room for so many rows, none of them null. */
   public void reset(int rows) {

@@ -1,0 +1,106 @@
+package dev.dusky.formats;
+
+import dev.dusky.core.bytes.SpooledContent;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.layout.Layout;
+import dev.dusky.core.layout.WorkbookLayout;
+import dev.dusky.core.record.FieldRequest;
+import dev.dusky.core.record.LayoutReaders;
+import dev.dusky.core.record.RecordReader;
+import dev.dusky.core.record.SourceFile;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.util.List;
+import java.util.stream.Collectors;
+import org.dhatim.fastexcel.reader.ExcelReaderException;
+import org.dhatim.fastexcel.reader.ReadableWorkbook;
+import org.dhatim.fastexcel.reader.ReadingOptions;
+import org.dhatim.fastexcel.reader.Sheet;
+
+/** Opens Office Open XML workbooks. */
+public final class WorkbookReaders implements LayoutReaders {
+
+  @Override
+  public boolean reads(Layout layout) {
+    return layout instanceof WorkbookLayout;
+  }
+
+  @Override
+  public RecordReader open(SourceFile file, Layout layout, FieldRequest request)
+      throws IOException {
+    SpooledContent spooled = SpooledContent.of(file.content());
+    try {
+      checkKind(file.path(), spooled);
+      ReadableWorkbook workbook =
+          new ReadableWorkbook(spooled.file().toFile(), new ReadingOptions(true, false));
+      Sheet sheet = sheet(file.path(), workbook, (WorkbookLayout) layout);
+      return new WorkbookReader(file.path(), (WorkbookLayout) layout, spooled, workbook, sheet);
+    } catch (IOException | RuntimeException e) {
+      spooled.close();
+      if (e instanceof Failure failure) {
+        throw failure;
+      }
+      throw damaged(file.path(), e);
+    }
+  }
+
+  static Failure damaged(String path, Exception e) {
+    return Failure.file(path + " is cut or damaged")
+        .because("it cannot be read as a workbook: " + e.getMessage())
+        .next("Nothing of it was loaded. Stage the file again, then load again")
+        .from(e);
+  }
+
+  private static void checkKind(String path, SpooledContent spooled) throws IOException {
+    byte[] head = new byte[(int) Math.min(8, spooled.size())];
+    spooled.read(0, head, 0, head.length);
+    if (ReadableWorkbook.isOLE2Header(head.length < 8 ? new byte[8] : head)) {
+      String all =
+          Files.size(spooled.file()) < (64 << 20)
+              ? new String(
+                  Files.readAllBytes(spooled.file()), java.nio.charset.StandardCharsets.UTF_16LE)
+              : "";
+      boolean encrypted = all.contains("EncryptedPackage");
+      throw Failure.file(
+              path + (encrypted ? " is protected by a password" : " is a workbook of the old form"))
+          .because(
+              encrypted
+                  ? "its content is encrypted"
+                  : "it is a binary workbook from before Office Open XML (.xls)")
+          .next(
+              encrypted
+                  ? "Ask the sender for it without a password"
+                  : "Save it as .xlsx and stage that");
+    }
+    if (head.length < 4 || head[0] != 'P' || head[1] != 'K') {
+      throw Failure.file(path + " is not a workbook")
+          .because("it does not begin like a zip archive, which every .xlsx file is")
+          .next("Check which file was staged; 'dusky peek' shows what it looks like");
+    }
+  }
+
+  private static Sheet sheet(String path, ReadableWorkbook workbook, WorkbookLayout layout) {
+    List<Sheet> sheets = workbook.getSheets().toList();
+    return sheets.stream()
+        .filter(s -> layout.sheet().isEmpty() || s.getName().equals(layout.sheet()))
+        .findFirst()
+        .orElseThrow(
+            () ->
+                Failure.file("%s has no sheet '%s'".formatted(path, layout.sheet()))
+                    .because(
+                        "it has "
+                            + sheets.stream()
+                                .map(s -> "'" + s.getName() + "'")
+                                .collect(Collectors.joining(", ")))
+                    .next("Set sheet in layout %s to one of them".formatted(layout.name())));
+  }
+
+  /** The names of a workbook's sheets. */
+  public static List<String> sheets(java.nio.file.Path file) throws IOException {
+    try (ReadableWorkbook workbook = new ReadableWorkbook(file.toFile())) {
+      return workbook.getSheets().map(Sheet::getName).toList();
+    } catch (ExcelReaderException e) {
+      throw damaged(file.getFileName().toString(), e);
+    }
+  }
+}
