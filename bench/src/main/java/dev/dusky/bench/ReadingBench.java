@@ -16,6 +16,7 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Map;
 
 /** Reading and typing all columns, against FastCSV merely splitting into fields. */
 final class ReadingBench {

@@ -115,6 +115,14 @@ final class DirectoryDepot implements Depot {
     }
   }
 
+  @Override
+  public byte[] bytes(StagedFile file, long position, int length) throws IOException {
+    try (InputStream in = open(file)) {
+      in.skipNBytes(position);
+      return in.readNBytes(length);
+    }
+  }
+
   /** Gives storage errors their own type and notices at the end if the file changed meanwhile. */
   private final class UnchangedStream extends BulkStream {
     private final InputStream in;
@@ -128,6 +136,11 @@ final class DirectoryDepot implements Depot {
     @Override
     public void close() throws IOException {
       in.close();
+    }
+
+    @Override
+    public long skip(long count) throws IOException {
+      return in.skip(count);
     }
 
     @Override

@@ -185,6 +185,23 @@ final class S3Depot implements Depot {
   }
 
   @Override
+  public byte[] bytes(StagedFile file, long position, int length) {
+    return call(
+        "Reading " + file.path(),
+        S3Failures.Right.READ,
+        () ->
+            client()
+                .getObjectAsBytes(
+                    request ->
+                        request
+                            .bucket(bucket)
+                            .key(prefix + file.path())
+                            .ifMatch('"' + file.mark() + '"')
+                            .range("bytes=%d-%d".formatted(position, position + length - 1)))
+                .asByteArray());
+  }
+
+  @Override
   public StagedFile put(String path, Path local, LongConsumer sent) {
     return call(
         "Staging " + local + " as " + path,

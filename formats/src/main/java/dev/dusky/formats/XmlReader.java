@@ -51,7 +51,7 @@ final class XmlReader implements RecordReader {
     this.layout = layout;
     this.names = request.fields().stream().map(FieldRequest.Field::path).toList();
     for (String name : names) {
-      paths.add(name.split("/"));
+      paths.add((name.startsWith("./") ? name.substring(2) : name).split("/"));
     }
     this.values = new StringBuilder[paths.size()];
     this.several = new boolean[paths.size()];

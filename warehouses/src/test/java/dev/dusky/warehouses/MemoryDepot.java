@@ -76,6 +76,12 @@ final class MemoryDepot implements Depot {
   }
 
   @Override
+  public byte[] bytes(StagedFile file, long position, int length) {
+    byte[] all = files.get(file.path());
+    return Arrays.copyOfRange(all, (int) position, (int) Math.min(all.length, position + length));
+  }
+
+  @Override
   public InputStream open(StagedFile file) {
     opened.computeIfAbsent(file.path(), p -> new AtomicInteger()).incrementAndGet();
     ByteArrayInputStream in = new ByteArrayInputStream(files.get(file.path()));

@@ -126,8 +126,7 @@ final class BalanceCommand extends DuskyCommand {
   }
 
   private void depot(Screen screen, Workspace workspace, Feed feed, Map<String, Object> fields) {
-    FileStates files =
-        new FileStates(workspace.warehouse().ledger(), workspace.depot(feed.depot()), feed);
+    FileStates files = new FileStates(workspace.warehouse().ledger(), workspace.depot(feed), feed);
     Map<FileState, Integer> counts = new EnumMap<>(FileState.class);
     long present = 0;
     while (files.hasNext()) {

@@ -48,7 +48,7 @@ final class FilesCommand extends DuskyCommand {
     try (Workspace workspace = new Workspace(configFile())) {
       for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {
         FileStates files =
-            new FileStates(workspace.warehouse().ledger(), workspace.depot(feed.depot()), feed);
+            new FileStates(workspace.warehouse().ledger(), workspace.depot(feed), feed);
         list(screen, feed, files, only);
       }
     }

@@ -41,7 +41,7 @@ final class LoadCommand extends DuskyCommand {
         FeedLoader loader =
             new FeedLoader(
                 workspace.warehouse(),
-                workspace.depot(feed.depot()),
+                workspace.depot(feed),
                 feed,
                 report.of(feed),
                 stop::requested);

@@ -74,7 +74,7 @@ final class PeekCommand extends DuskyCommand {
     }
     try (Workspace workspace = new Workspace(configFile())) {
       Feed feed = workspace.configuration().feed(feedName);
-      Depot depot = workspace.depot(feed.depot());
+      Depot depot = workspace.depot(feed);
       StagedFile file = path == null ? first(feed, depot) : named(depot);
       DelimitedLayout layout =
           layoutName == null

@@ -2,8 +2,10 @@ package dev.dusky.cli.command;
 
 import dev.dusky.cli.Version;
 import dev.dusky.cli.config.Configuration;
+import dev.dusky.core.depot.ArchiveDepot;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.layout.WorkbookLayout;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.depots.Depots;
 import dev.dusky.warehouses.JdbcWarehouse;
@@ -55,6 +57,12 @@ final class Workspace implements AutoCloseable {
   Depot depot(String name) {
     return depots.computeIfAbsent(
         name, n -> Depots.open(configuration.depot(n), configuration.base()));
+  }
+
+  /** A feed's depot, with archives opened up unless they are workbooks. */
+  Depot depot(Feed feed) {
+    Depot depot = depot(feed.depot());
+    return feed.layout() instanceof WorkbookLayout ? depot : new ArchiveDepot(depot, feed.limits());
   }
 
   LoadStart start(Feed feed) {

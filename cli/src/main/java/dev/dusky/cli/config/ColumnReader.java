@@ -1,7 +1,10 @@
 package dev.dusky.cli.config;
 
+import dev.dusky.core.expression.ExpressionFault;
+import dev.dusky.core.expression.Formula;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.type.BooleanText;
 import dev.dusky.core.type.NumberMarks;
 import dev.dusky.core.type.SqlType;
@@ -49,9 +52,17 @@ final class ColumnReader {
             zone(section),
             marks(section),
             section.text("default"),
-            Optional.empty(),
-            Optional.empty());
+            formula(section, "value"),
+            formula(section, "check"));
     checkPattern(section, column);
+    if (column.value().isPresent() && column.defaultText().isPresent()) {
+      section.problem("default", "a derived column takes no default; write coalesce in its value");
+    }
+    boolean number =
+        column.from() instanceof FieldSource.OfFile of && of.fact().equals(FileFacts.RECORD_NUMBER);
+    if (number && !column.type().kind().isInteger()) {
+      section.problem("type", "{%s} is a bigint".formatted(FileFacts.RECORD_NUMBER));
+    }
     section.done();
     return column;
   }
@@ -83,10 +94,43 @@ final class ColumnReader {
     return "column %s: '%s' is no SQL type%s".formatted(name, declared, hint);
   }
 
+  /** An expression, if there is one and it can be read. */
+  static Optional<Formula> formula(Section section, String key) {
+    Optional<String> text = section.text(key);
+    if (text.isEmpty()) {
+      return Optional.empty();
+    }
+    try {
+      return Optional.of(Formula.of(text.get()));
+    } catch (ExpressionFault fault) {
+      section.problem(key, pointed(key, text.get(), fault));
+      return Optional.empty();
+    }
+  }
+
+  /** What is wrong with an expression, with a mark below the character at fault. */
+  static String pointed(String what, String text, ExpressionFault fault) {
+    int from = text.lastIndexOf('\n', Math.max(0, fault.at() - 1)) + 1;
+    int to = text.indexOf('\n', fault.at());
+    String line = text.substring(from, to < 0 ? text.length() : to);
+    return "%s: at character %d, %s\n      %s\n      %s^"
+        .formatted(what, fault.at() + 1, fault.getMessage(), line, " ".repeat(fault.at() - from));
+  }
+
   private static FieldSource source(Section section) {
     Optional<String> from = section.text("from");
     if (from.isEmpty()) {
       return new FieldSource.Next();
+    }
+    if (from.get().matches("\\{[A-Za-z_][A-Za-z0-9_.]*\\}")) {
+      String fact = from.get().substring(1, from.get().length() - 1);
+      if (fact.contains(".") && !FileFacts.NAMES.contains(fact)) {
+        section.problem(
+            "from",
+            "there is no {%s}; there are {%s}"
+                .formatted(fact, String.join("}, {", FileFacts.NAMES)));
+      }
+      return new FieldSource.OfFile(fact);
     }
     return from.get().matches("[1-9]\\d{0,4}")
         ? new FieldSource.At(Integer.parseInt(from.get()))

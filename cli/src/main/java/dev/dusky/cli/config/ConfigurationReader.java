@@ -171,17 +171,18 @@ final class ConfigurationReader {
         new Feed(
             name,
             depot,
-            FilePattern.of(section.required("files")),
+            files(section),
             layout,
             table.orElse(new TableName("public", "none")),
             section.flag("create", false),
             tolerance(section),
             columns(section),
-            Optional.empty(),
+            ColumnReader.formula(section, "where"),
             section.texts("ignore").orElse(List.of()),
             section.number("reject-cap", 1, 10_000_000, Feed.DEFAULT_REJECT_CAP),
             limits);
     checkPositions(section, feed);
+    new FeedCheck(section, feed, problems).run();
     section.done();
     return feed;
   }
@@ -202,10 +203,21 @@ final class ConfigurationReader {
       return LayoutReader.read(feed, section.section("layout of feed " + feed, node.get()));
     }
     String name = section.required("layout");
-    if (!name.isEmpty() && !layouts.containsKey(name)) {
+    Optional<Layout> layout =
+        Optional.ofNullable(layouts.get(name)).or(() -> LayoutReader.plain(name));
+    if (!name.isEmpty() && layout.isEmpty()) {
       section.problem("layout", unknown("layout", name, layouts));
     }
-    return layouts.getOrDefault(name, DelimitedLayout.plain(name));
+    return layout.orElse(DelimitedLayout.plain(name));
+  }
+
+  private static FilePattern files(Section section) {
+    try {
+      return FilePattern.of(section.required("files"));
+    } catch (IllegalArgumentException e) {
+      section.problem("files", e.getMessage());
+      return FilePattern.of("none");
+    }
   }
 
   private static Tolerance tolerance(Section section) {

@@ -47,12 +47,14 @@ public final class WrenfoldData {
     TOO_MANY_DECIMALS
   }
 
+  private final long seed;
   private final Random random;
   private final int docketsPerHour;
   private long docket = 480_000;
 
   /** A generator of so many dockets an hour. */
   public WrenfoldData(long seed, int docketsPerHour) {
+    this.seed = seed;
     this.random = new Random(seed);
     this.docketsPerHour = docketsPerHour;
   }
@@ -65,6 +67,7 @@ public final class WrenfoldData {
    */
   public void write(Path outbox, Path late) throws IOException {
     registry(outbox.resolve("farms/registry-2026-03-01.txt"));
+    new WrenfoldSheets(seed).write(outbox);
     for (int day = 2; day <= 3; day++) {
       for (int hour = 5; hour <= 10; hour++) {
         String folder = "collections/2026-03-0" + day;

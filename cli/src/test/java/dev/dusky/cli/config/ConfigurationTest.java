@@ -88,7 +88,7 @@ class ConfigurationTest {
   void everythingDeclaredIsTaken() throws IOException {
     Configuration configuration = read(GOOD);
     assertEquals("jdbc:h2:file:" + folder.resolve("warehouse"), configuration.warehouse().url());
-    DelimitedLayout odd = configuration.layout("odd");
+    DelimitedLayout odd = (DelimitedLayout) configuration.layout("odd");
     assertEquals("||", odd.delimiter());
     assertEquals(DelimitedLayout.NONE, odd.quote());
     assertEquals('\\', odd.escape());

@@ -35,7 +35,7 @@ class WrenfoldDataTest {
     write("b", 7, 60);
     List<Path> a = files("a");
     List<Path> b = files("b");
-    assertEquals(14, a.size());
+    assertEquals(19, a.size());
     for (int i = 0; i < a.size(); i++) {
       assertArrayEquals(Files.readAllBytes(a.get(i)), Files.readAllBytes(b.get(i)));
     }

@@ -8,6 +8,8 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.layout.FieldNaming;
+import dev.dusky.core.layout.JsonLayout;
+import dev.dusky.core.layout.XmlLayout;
 import dev.dusky.core.record.FieldRequest;
 import dev.dusky.core.type.TypeKind;
 import java.util.ArrayList;
@@ -76,6 +78,14 @@ public final class FeedInputs {
     }
     if (name.matches("field_[1-9]\\d{0,4}")) {
       return new FieldSource.At(Integer.parseInt(name.substring(6)));
+    }
+    boolean plain = name.matches("[A-Za-z_][A-Za-z0-9_]*");
+    boolean anyPath = feed.layout() instanceof JsonLayout || feed.layout() instanceof XmlLayout;
+    if (plain && anyPath) {
+      throw new ExpressionFault(
+          Math.max(0, formula.text().indexOf(name)),
+          "there is no column '%s'; for a field of the record write its path, \"%s%s\""
+              .formatted(name, feed.layout() instanceof JsonLayout ? "$." : "./", name));
     }
     if (feed.layout().naming() == FieldNaming.POSITION) {
       throw new ExpressionFault(

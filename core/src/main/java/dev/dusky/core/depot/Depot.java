@@ -40,6 +40,17 @@ public interface Depot extends AutoCloseable {
   InputStream open(StagedFile file) throws IOException;
 
   /**
+   * Reads some of a file's stored bytes, fewer than asked for only at its end. If the file has
+   * changed since it was listed, this fails.
+   */
+  byte[] bytes(StagedFile file, long position, int length) throws IOException;
+
+  /** Whether {@link #bytes} can read this file. */
+  default boolean seekable(StagedFile file) {
+    return true;
+  }
+
+  /**
    * Stores a local file, verified by checksum, whole or not at all.
    *
    * @param sent called with each number of bytes sent

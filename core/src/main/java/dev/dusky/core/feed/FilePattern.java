@@ -26,10 +26,18 @@ public final class FilePattern {
   private final String text;
   private final List<String> names = new ArrayList<>();
   private final Pattern regex;
+  private final Pattern archives;
 
   private FilePattern(String text) {
     this.text = text;
     this.regex = Pattern.compile(regex(text), Pattern.DOTALL);
+    int inside = text.indexOf("!/");
+    List<String> own = List.copyOf(names);
+    names.clear();
+    this.archives =
+        inside < 0 ? null : Pattern.compile(regex(text.substring(0, inside)), Pattern.DOTALL);
+    names.clear();
+    names.addAll(own);
   }
 
   /**
@@ -84,9 +92,10 @@ public final class FilePattern {
     return capture.end();
   }
 
-  /** Whether the path fits the pattern. */
+  /** Whether the path fits the pattern; an archive whose members do not show fits by its own. */
   public boolean matches(String path) {
-    return regex.matcher(path).matches();
+    return regex.matcher(path).matches()
+        || archives != null && !path.contains("!/") && archives.matcher(path).matches();
   }
 
   /** The names that the pattern itself captures. */

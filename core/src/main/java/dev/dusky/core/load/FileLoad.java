@@ -9,6 +9,8 @@ import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
@@ -92,6 +94,7 @@ final class FileLoad {
         Readers.open(
             SourceFile.of(file.path(), content), feed.layout(), FeedInputs.of(feed).request());
     FieldPlan plan = plan(reader);
+    checkFacts(reader);
     long loaded = 0;
     boolean beyond = false;
     try (RowPipeline pipeline =
@@ -167,6 +170,20 @@ final class FileLoad {
     } catch (Failure failure) {
       reader.close();
       throw failure;
+    }
+  }
+
+  /** A column that comes from the path must find its value there. */
+  private void checkFacts(RecordReader reader) throws IOException {
+    for (FeedColumn column : feed.columns()) {
+      if (column.from() instanceof FieldSource.OfFile of
+          && !of.fact().equals(FileFacts.RECORD_NUMBER)
+          && facts.get(of.fact()).isEmpty()) {
+        reader.close();
+        throw Failure.file("%s has no %s in its path".formatted(file.path(), of))
+            .because("column %s of feed %s comes from there".formatted(column.name(), feed.name()))
+            .next("Capture it in the feed's files pattern, or check how the file was staged");
+      }
     }
   }
 

@@ -1,0 +1,92 @@
+package dev.dusky.cli.config;
+
+import dev.dusky.core.bind.FeedInputs;
+import dev.dusky.core.expression.ExpressionFault;
+import dev.dusky.core.expression.Formula;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.layout.FieldNaming;
+import dev.dusky.core.layout.JsonLayout;
+import dev.dusky.core.record.JsonReader;
+
+/** Holds a feed's expressions and paths against its columns and layout, before anything is read. */
+final class FeedCheck {
+
+  private final Section section;
+  private final Feed feed;
+  private final ConfigProblems problems;
+
+  FeedCheck(Section section, Feed feed, ConfigProblems problems) {
+    this.section = section;
+    this.feed = feed;
+    this.problems = problems;
+  }
+
+  void run() {
+    FeedInputs inputs;
+    try {
+      inputs = FeedInputs.of(feed);
+    } catch (ExpressionFault fault) {
+      section.problem("columns", atFault(fault));
+      return;
+    }
+    for (FeedColumn column : feed.columns()) {
+      int line = columnLine(column);
+      column
+          .value()
+          .ifPresent(value -> check(line, "value of " + column.name(), inputs, value, column));
+      column
+          .check()
+          .ifPresent(check -> check(line, "check of " + column.name(), inputs, check, null));
+    }
+    feed.where().ifPresent(where -> check(section.line("where"), "where", inputs, where, null));
+    if (feed.layout().naming() == FieldNaming.PATH) {
+      for (FeedColumn column : feed.columns()) {
+        if (column.from() instanceof FieldSource.At at) {
+          problems.add(
+              columnLine(column),
+              "column %s comes from field %d, but records of layout %s have no positions"
+                  .formatted(column.name(), at.position(), feed.layout().name()));
+        }
+      }
+    }
+    if (feed.layout() instanceof JsonLayout json) {
+      JsonReader.problem(json, inputs.request())
+          .ifPresent(problem -> section.problem("columns", problem));
+    }
+  }
+
+  private int columnLine(FeedColumn column) {
+    return section
+        .node("columns")
+        .map(node -> section.section("columns", node).line(column.name()))
+        .orElse(section.line());
+  }
+
+  private void check(
+      int line, String what, FeedInputs inputs, Formula formula, FeedColumn derived) {
+    try {
+      inputs.check(formula, derived, derived == null);
+    } catch (ExpressionFault fault) {
+      problems.add(line, ColumnReader.pointed(what, formula.text(), fault));
+    }
+  }
+
+  /** Whose fault it is when the inputs cannot be worked out. */
+  private String atFault(ExpressionFault fault) {
+    for (FeedColumn column : feed.columns()) {
+      for (Formula formula :
+          java.util.stream.Stream.concat(column.value().stream(), column.check().stream())
+              .toList()) {
+        if (fault.at() < formula.text().length() && fault.getMessage().contains("'")) {
+          String name = fault.getMessage().split("'")[1];
+          if (formula.names().contains(name)) {
+            return ColumnReader.pointed(column.name(), formula.text(), fault);
+          }
+        }
+      }
+    }
+    return fault.getMessage();
+  }
+}

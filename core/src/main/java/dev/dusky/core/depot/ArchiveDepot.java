@@ -1,0 +1,342 @@
+package dev.dusky.core.depot;
+
+import dev.dusky.core.bytes.BulkStream;
+import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.bytes.RandomContent;
+import dev.dusky.core.failure.Failure;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.ByteBuffer;
+import java.nio.channels.SeekableByteChannel;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.Iterator;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.LongConsumer;
+import org.apache.commons.compress.archivers.zip.ZipArchiveEntry;
+import org.apache.commons.compress.archivers.zip.ZipFile;
+
+/**
+ * A depot in which the members of zip archives are files of their own: {@code
+ * drops/day.zip!/farms.csv}. An archive that cannot be opened stays one file, whose opening says
+ * why.
+ */
+public final class ArchiveDepot implements Depot {
+
+  /** Stands between an archive's path and a member's name. */
+  public static final String INSIDE = "!/";
+
+  private static final int MOST_MEMBERS = 100_000;
+
+  private final Depot depot;
+  private final ContentLimits limits;
+  private final Map<String, String> unreadable = new HashMap<>();
+
+  /** The same depot with archives opened up. */
+  public ArchiveDepot(Depot depot, ContentLimits limits) {
+    this.depot = depot;
+    this.limits = limits;
+  }
+
+  private static boolean isArchive(String path) {
+    return path.toLowerCase(Locale.ROOT).endsWith(".zip");
+  }
+
+  @Override
+  public Iterator<StagedFile> list(String prefix) {
+    Iterator<StagedFile> files = depot.list(prefix);
+    return new Iterator<>() {
+      private Iterator<StagedFile> members = Collections.emptyIterator();
+
+      @Override
+      public boolean hasNext() {
+        while (!members.hasNext() && files.hasNext()) {
+          StagedFile file = files.next();
+          members = isArchive(file.path()) ? members(file).iterator() : List.of(file).iterator();
+        }
+        return members.hasNext();
+      }
+
+      @Override
+      public StagedFile next() {
+        hasNext();
+        return members.next();
+      }
+    };
+  }
+
+  private List<StagedFile> members(StagedFile archive) {
+    try (ZipFile zip = zip(archive)) {
+      List<StagedFile> members = new ArrayList<>();
+      Set<String> names = new HashSet<>();
+      for (ZipArchiveEntry entry : Collections.list(zip.getEntries())) {
+        if (entry.isDirectory()) {
+          continue;
+        }
+        if (!names.add(entry.getName())) {
+          throw new IOException("it has two members named '" + entry.getName() + "'");
+        }
+        if (names.size() > MOST_MEMBERS) {
+          throw new IOException("it has more than %,d members".formatted(MOST_MEMBERS));
+        }
+        members.add(member(archive, entry));
+      }
+      members.sort(Comparator.comparing(StagedFile::path));
+      unreadable.remove(archive.path());
+      return members;
+    } catch (IOException | IllegalArgumentException e) {
+      if (e instanceof dev.dusky.core.bytes.StorageException) {
+        throw Failure.depot("Listing the members of " + archive.path() + " failed")
+            .because(String.valueOf(e.getMessage()))
+            .from(e);
+      }
+      unreadable.put(archive.path(), String.valueOf(e.getMessage()));
+      return List.of(archive);
+    }
+  }
+
+  private static StagedFile member(StagedFile archive, ZipArchiveEntry entry) {
+    return new StagedFile(
+        archive.path() + INSIDE + entry.getName(),
+        entry.getSize(),
+        "%s.%08x".formatted(archive.mark(), entry.getCrc()),
+        archive.modified());
+  }
+
+  private ZipFile zip(StagedFile archive) throws IOException {
+    return ZipFile.builder()
+        .setSeekableByteChannel(new ContentChannel(new StagedContent(depot, archive)))
+        .get();
+  }
+
+  @Override
+  public Optional<StagedFile> look(String path) {
+    int inside = path.indexOf(INSIDE);
+    if (inside < 0) {
+      return depot.look(path);
+    }
+    return depot
+        .look(path.substring(0, inside))
+        .flatMap(
+            archive -> members(archive).stream().filter(m -> m.path().equals(path)).findFirst());
+  }
+
+  @Override
+  public InputStream open(StagedFile file) throws IOException {
+    int inside = file.path().indexOf(INSIDE);
+    if (inside < 0) {
+      String why = unreadable.get(file.path());
+      if (why != null) {
+        throw Failure.file(file.path() + " cannot be opened as a zip archive")
+            .because(why)
+            .next("Nothing of it was loaded. Stage the file again, then load again");
+      }
+      return depot.open(file);
+    }
+    String path = file.path().substring(0, inside);
+    String name = file.path().substring(inside + INSIDE.length());
+    refuseUnsafe(file.path(), name);
+    StagedFile archive =
+        depot
+            .look(path)
+            .filter(found -> file.mark().startsWith(found.mark() + "."))
+            .orElseThrow(
+                () ->
+                    Failure.depot(path + " changed since it was listed in depot " + name())
+                        .next("Nothing of it was loaded. Load again"));
+    ZipFile zip = zip(archive);
+    try {
+      ZipArchiveEntry entry = zip.getEntry(name);
+      if (entry.getGeneralPurposeBit().usesEncryption()) {
+        throw Failure.file(file.path() + " is protected by a password")
+            .because("the archive's directory says that this member is encrypted")
+            .next("Ask the sender for an archive without a password");
+      }
+      if (!zip.canReadEntryData(entry)) {
+        throw Failure.file(file.path() + " cannot be decompressed")
+            .because("zip method %d is not supported".formatted(entry.getMethod()))
+            .next("Ask the sender for an archive with deflate");
+      }
+      return new MemberStream(file.path(), zip, zip.getInputStream(entry), entry);
+    } catch (IOException | RuntimeException e) {
+      zip.close();
+      throw e;
+    }
+  }
+
+  /** A name that would lead out of any folder is refused, wherever it would lead. */
+  private static void refuseUnsafe(String path, String name) {
+    boolean unsafe =
+        name.startsWith("/")
+            || name.contains("\\")
+            || name.matches("[A-Za-z]:.*")
+            || List.of(name.split("/")).contains("..")
+            || name.chars().anyMatch(c -> c < 0x20);
+    if (unsafe) {
+      throw Failure.file(path + " has an unsafe name")
+          .because("a member's name must be a plain path below the archive")
+          .next("Ask the sender where the archive comes from; nothing of this member was read");
+    }
+  }
+
+  /** A member's bytes, bounded by the ratio limit, its archive closed with it. */
+  private final class MemberStream extends BulkStream {
+    private final String path;
+    private final ZipFile zip;
+    private final InputStream in;
+    private final long most;
+    private long count;
+
+    MemberStream(String path, ZipFile zip, InputStream in, ZipArchiveEntry entry) {
+      this.path = path;
+      this.zip = zip;
+      this.in = in;
+      this.most = Math.max(limits.freeBytes(), entry.getCompressedSize() * limits.ratio());
+    }
+
+    @Override
+    public int read(byte[] buffer, int offset, int length) throws IOException {
+      int read;
+      try {
+        read = in.read(buffer, offset, length);
+      } catch (dev.dusky.core.bytes.StorageException e) {
+        throw e;
+      } catch (IOException e) {
+        throw Failure.file(path + " is cut or damaged")
+            .because("its zip data cannot be decompressed: " + e.getMessage())
+            .next("Nothing of it was loaded. Stage the archive again, then load again")
+            .from(e);
+      }
+      count += Math.max(0, read);
+      if (count > most) {
+        throw Failure.file(path + " unfolds suspiciously")
+            .because("it became more than %,d bytes".formatted(most))
+            .next("If the file is sound, raise limits: ratio in the configuration");
+      }
+      return read;
+    }
+
+    @Override
+    public void close() throws IOException {
+      in.close();
+      zip.close();
+    }
+  }
+
+  /** Content as the channel that the zip library reads. */
+  private static final class ContentChannel implements SeekableByteChannel {
+    private final RandomContent content;
+    private long position;
+    private boolean open = true;
+
+    ContentChannel(RandomContent content) {
+      this.content = content;
+    }
+
+    @Override
+    public int read(ByteBuffer to) throws IOException {
+      if (!to.hasRemaining()) {
+        return 0;
+      }
+      byte[] bytes = new byte[Math.min(to.remaining(), 128 << 10)];
+      int read = content.read(position, bytes, 0, bytes.length);
+      if (read <= 0) {
+        return -1;
+      }
+      to.put(bytes, 0, read);
+      position += read;
+      return read;
+    }
+
+    @Override
+    public long position() {
+      return position;
+    }
+
+    @Override
+    public SeekableByteChannel position(long newPosition) {
+      position = newPosition;
+      return this;
+    }
+
+    @Override
+    public long size() {
+      return content.size();
+    }
+
+    @Override
+    public int write(ByteBuffer from) {
+      throw new java.nio.channels.NonWritableChannelException();
+    }
+
+    @Override
+    public SeekableByteChannel truncate(long size) {
+      throw new java.nio.channels.NonWritableChannelException();
+    }
+
+    @Override
+    public boolean isOpen() {
+      return open;
+    }
+
+    @Override
+    public void close() {
+      open = false;
+    }
+  }
+
+  @Override
+  public byte[] bytes(StagedFile file, long position, int length) throws IOException {
+    if (file.path().contains(INSIDE)) {
+      throw new UnsupportedOperationException("members of archives are read from their beginning");
+    }
+    return depot.bytes(file, position, length);
+  }
+
+  @Override
+  public boolean seekable(StagedFile file) {
+    return !file.path().contains(INSIDE);
+  }
+
+  @Override
+  public String name() {
+    return depot.name();
+  }
+
+  @Override
+  public String place() {
+    return depot.place();
+  }
+
+  @Override
+  public StagedFile put(String path, Path local, LongConsumer sent) {
+    return depot.put(path, local, sent);
+  }
+
+  @Override
+  public boolean same(StagedFile staged, Path local) {
+    return depot.same(staged, local);
+  }
+
+  @Override
+  public void remove(String path) {
+    depot.remove(path);
+  }
+
+  @Override
+  public List<ProbeStep> probe() {
+    return depot.probe();
+  }
+
+  /** Leaves the depot underneath open, which others may use too. */
+  @Override
+  public void close() {}
+}
