@@ -1,0 +1,359 @@
+package dev.dusky.core.draft;
+
+import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.Encoding;
+import dev.dusky.core.layout.HeaderUse;
+import dev.dusky.core.layout.LineEnd;
+import dev.dusky.core.layout.LongRecords;
+import dev.dusky.core.layout.ShortRecords;
+import dev.dusky.core.record.FieldRequest;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+
+/** Works out how delimited text is written, from a sample of it. */
+final class DelimitedGuess {
+
+  private static final int ROWS = 3_000;
+  private static final List<String> DELIMITERS =
+      List.of(",", ";", "\t", "|", "||", "~", "^", "\u0001", ":");
+
+  private final byte[] sample;
+  private final Encoding encoding;
+  private final List<Evidence> evidence = new ArrayList<>();
+
+  private record Trial(DelimitedLayout layout, TextTable table, int fields, double share) {
+
+    double score() {
+      double broken = table.broken() / (1.0 + table.rows().size());
+      return share * (1 - broken) + Math.min(fields, 40) * 0.002;
+    }
+  }
+
+  DelimitedGuess(byte[] sample, Encoding encoding) {
+    this.sample = sample;
+    this.encoding = encoding;
+  }
+
+  List<Evidence> evidence() {
+    return evidence;
+  }
+
+  /** The layout, or nothing if no delimiter splits the lines evenly. */
+  Optional<DelimitedLayout> guess() throws IOException {
+    Trial best = null;
+    for (String delimiter : DELIMITERS) {
+      for (int quote : new int[] {'"', '\'', DelimitedLayout.NONE}) {
+        Trial trial = trial(plain(delimiter, quote, 0, ""));
+        boolean better = best == null || trial.score() > best.score() + 0.0005;
+        if (trial.fields() > 1 && better) {
+          best = trial;
+        }
+      }
+    }
+    if (best == null || best.share() < 0.6) {
+      return Optional.empty();
+    }
+    best = withPreamble(best);
+    best = withEscape(best);
+    DelimitedLayout layout = best.layout();
+    note(
+        "delimiter",
+        shown(layout.delimiter()),
+        "%d fields in %s of %,d records"
+            .formatted(best.fields(), percent(best.share()), best.table().rows().size()));
+    layout = withTrim(layout, best.table());
+    layout = withTrailing(layout, best);
+    TextTable table = TextTable.read(sample, layout, FieldRequest.of(List.of()), ROWS);
+    boolean header = Headers.isHeader(table.rows());
+    note(
+        "header",
+        header ? "yes" : "no",
+        header
+            ? "the first record reads like names: " + first(table)
+            : "the first record reads like the others: " + first(table));
+    layout = withHeader(layout, header);
+    return Optional.of(withRagged(layout, table, header));
+  }
+
+  private static String first(TextTable table) {
+    String text =
+        String.join(", ", table.rows().get(0).stream().map(v -> v == null ? "" : v).toList());
+    return text.length() > 60 ? text.substring(0, 59) + "\u2026" : text;
+  }
+
+  private static String shown(String delimiter) {
+    return delimiter.equals("\t") ? "tab" : delimiter.equals("\u0001") ? "0x01" : delimiter;
+  }
+
+  private static String percent(double share) {
+    return "%.1f %%".formatted(share * 100);
+  }
+
+  private void note(String about, String decision, String because) {
+    evidence.add(new Evidence(about, decision, because, false));
+  }
+
+  private DelimitedLayout plain(String delimiter, int quote, int skip, String comment) {
+    return new DelimitedLayout(
+        "draft",
+        delimiter,
+        quote,
+        DelimitedLayout.NONE,
+        HeaderUse.ABSENT,
+        skip,
+        comment,
+        List.of(""),
+        false,
+        false,
+        false,
+        ShortRecords.REJECT,
+        LongRecords.REJECT,
+        encoding,
+        LineEnd.AUTO,
+        DelimitedLayout.DEFAULT_RECORD_LIMIT,
+        DelimitedLayout.DEFAULT_FIELD_LIMIT);
+  }
+
+  private Trial trial(DelimitedLayout layout) throws IOException {
+    TextTable table = TextTable.read(sample, layout, FieldRequest.of(List.of()), ROWS);
+    Map<Integer, Integer> counts = new TreeMap<>();
+    for (List<String> row : table.rows()) {
+      counts.merge(row.size(), 1, Integer::sum);
+    }
+    int fields = 0;
+    int most = 0;
+    for (Map.Entry<Integer, Integer> entry : counts.entrySet()) {
+      if (entry.getValue() >= most) {
+        fields = entry.getKey();
+        most = entry.getValue();
+      }
+    }
+    double share = table.rows().isEmpty() ? 0 : most / (double) table.rows().size();
+    return new Trial(layout, table, fields, share);
+  }
+
+  /** Titles above the table, and lines that are comments. */
+  private Trial withPreamble(Trial trial) throws IOException {
+    Trial best = trial;
+    String text = ContentKind.text(sample, encoding);
+    for (String mark : List.of("#", "--", "//")) {
+      if (text.startsWith(mark) || text.contains("\n" + mark)) {
+        DelimitedLayout with = plain(trial.layout().delimiter(), trial.layout().quote(), 0, mark);
+        Trial commented = trial(with);
+        if (commented.share() > best.share()) {
+          best = commented;
+          note("comment", mark, "lines that begin so do not split like the others");
+        }
+      }
+    }
+    List<List<String>> rows = best.table().rows();
+    int skip = 0;
+    while (skip < Math.min(10, rows.size()) && rows.get(skip).size() != best.fields()) {
+      skip++;
+    }
+    if (skip == 0 || skip == Math.min(10, rows.size())) {
+      return best;
+    }
+    int lines = linesBefore(text, skip);
+    Trial skipped =
+        trial(
+            plain(
+                best.layout().delimiter(), best.layout().quote(), lines, best.layout().comment()));
+    if (skipped.share() <= best.share()) {
+      return best;
+    }
+    note("skip-lines", Integer.toString(lines), "lines above the table");
+    return skipped;
+  }
+
+  /** How many physical lines the first records take, blank ones before and between included. */
+  private static int linesBefore(String text, int records) {
+    int lines = 0;
+    int seen = 0;
+    for (String line : text.lines().limit(40).toList()) {
+      if (!line.isBlank() && seen++ == records) {
+        return lines;
+      }
+      lines++;
+    }
+    return lines;
+  }
+
+  private Trial withEscape(Trial trial) throws IOException {
+    DelimitedLayout l = trial.layout();
+    if (trial.table().broken() == 0 || l.quote() < 0) {
+      return trial;
+    }
+    DelimitedLayout escaped =
+        new DelimitedLayout(
+            l.name(),
+            l.delimiter(),
+            l.quote(),
+            '\\',
+            l.header(),
+            l.skipLines(),
+            l.comment(),
+            l.nulls(),
+            false,
+            false,
+            false,
+            l.shortRecords(),
+            l.longRecords(),
+            encoding,
+            l.lineEnd(),
+            l.recordLimit(),
+            l.fieldLimit());
+    Trial with = trial(escaped);
+    if (with.score() > trial.score()) {
+      note("escape", "\\", "backslashes before quotes");
+      return with;
+    }
+    return trial;
+  }
+
+  private DelimitedLayout withTrim(DelimitedLayout l, TextTable table) {
+    int padded = 0;
+    int values = 0;
+    for (List<String> row : table.rows()) {
+      for (String value : row) {
+        if (value != null && !value.isEmpty()) {
+          values++;
+          padded += value.equals(value.strip()) ? 0 : 1;
+        }
+      }
+    }
+    if (padded < values * 0.2) {
+      return l;
+    }
+    note(
+        "trim",
+        "yes",
+        "blanks around %s of the values".formatted(percent(padded / (double) values)));
+    return new DelimitedLayout(
+        l.name(),
+        l.delimiter(),
+        l.quote(),
+        l.escape(),
+        l.header(),
+        l.skipLines(),
+        l.comment(),
+        l.nulls(),
+        false,
+        true,
+        false,
+        l.shortRecords(),
+        l.longRecords(),
+        encoding,
+        l.lineEnd(),
+        l.recordLimit(),
+        l.fieldLimit());
+  }
+
+  private DelimitedLayout withTrailing(DelimitedLayout l, Trial trial) {
+    boolean all =
+        trial.table().rows().stream()
+            .allMatch(row -> row.size() > 1 && row.get(row.size() - 1) == null);
+    if (!all) {
+      return l;
+    }
+    note("trailing-delimiter", "yes", "each record ends with one");
+    return new DelimitedLayout(
+        l.name(),
+        l.delimiter(),
+        l.quote(),
+        l.escape(),
+        l.header(),
+        l.skipLines(),
+        l.comment(),
+        l.nulls(),
+        false,
+        l.trim(),
+        true,
+        l.shortRecords(),
+        l.longRecords(),
+        encoding,
+        l.lineEnd(),
+        l.recordLimit(),
+        l.fieldLimit());
+  }
+
+  private DelimitedLayout withHeader(DelimitedLayout l, boolean header) {
+    return with(l, header ? HeaderUse.NAMES : HeaderUse.ABSENT, l.shortRecords());
+  }
+
+  private DelimitedLayout with(DelimitedLayout l, HeaderUse header, ShortRecords shorter) {
+    return new DelimitedLayout(
+        l.name(),
+        l.delimiter(),
+        l.quote(),
+        l.escape(),
+        header,
+        l.skipLines(),
+        l.comment(),
+        l.nulls(),
+        l.nullsInQuotes(),
+        l.trim(),
+        l.trailingDelimiter(),
+        shorter,
+        l.longRecords(),
+        encoding,
+        l.lineEnd(),
+        l.recordLimit(),
+        l.fieldLimit());
+  }
+
+  private DelimitedLayout withRagged(DelimitedLayout l, TextTable table, boolean header) {
+    int width = header ? table.rows().get(0).size() : table.width();
+    long shorter = table.rows().stream().filter(row -> row.size() < width).count();
+    if (shorter == 0 || shorter < table.rows().size() / 2000.0) {
+      return l;
+    }
+    note(
+        "short-records",
+        "fill",
+        "%s of the records have fewer than %d fields"
+            .formatted(percent(shorter / (double) table.rows().size()), width));
+    return with(l, l.header(), ShortRecords.FILL);
+  }
+
+  /** The texts that stand for null in a table: known ones that are not like their columns. */
+  static List<String> nulls(TextTable table, int firstRow) {
+    Set<String> known =
+        Set.of(
+            "n/a", "N/A", "NA", "na", "null", "NULL", "Null", "None", "none", "nil", "\\N", "-",
+            "--", "?", "#N/A", "NaN", "nan", "missing", "unknown");
+    Set<String> found = new HashSet<>();
+    for (int c = 0; c < table.width(); c++) {
+      Set<String> marks = new HashSet<>();
+      List<String> others = new ArrayList<>();
+      for (List<String> row :
+          table.rows().subList(Math.min(firstRow, table.rows().size()), table.rows().size())) {
+        String value = c < row.size() ? row.get(c) : null;
+        if (value != null && known.contains(value)) {
+          marks.add(value);
+        } else if (value != null && !value.isEmpty()) {
+          others.add(value);
+        }
+      }
+      boolean typed =
+          !others.isEmpty()
+              && !marks.isEmpty()
+              && !ColumnGuess.of(others, Optional.empty()).type().kind().isText();
+      for (String mark : marks) {
+        boolean sure = List.of("n/a", "N/A", "null", "NULL", "\\N", "#N/A").contains(mark);
+        if (typed || sure) {
+          found.add(mark);
+        }
+      }
+    }
+    List<String> nulls = new ArrayList<>(List.of(""));
+    found.stream().sorted().forEach(nulls::add);
+    return nulls;
+  }
+}
