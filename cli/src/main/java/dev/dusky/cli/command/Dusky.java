@@ -29,6 +29,7 @@ import picocli.CommandLine.Spec;
       StageCommand.class,
       FilesCommand.class,
       PeekCommand.class,
+      DraftCommand.class,
       LoadCommand.class,
       RejectsCommand.class,
       JournalCommand.class,

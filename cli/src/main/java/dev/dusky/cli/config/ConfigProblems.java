@@ -29,4 +29,12 @@ final class ConfigProblems {
             .collect(Collectors.joining("; "));
     throw Failure.configuration(file + " cannot be followed").because(all);
   }
+
+  /** Fails because something on the command line cannot be followed. */
+  void failUsage(String what) {
+    if (!entries.isEmpty()) {
+      throw Failure.usage("Something is wrong with " + what)
+          .because(entries.stream().map(Entry::message).collect(Collectors.joining("; ")));
+    }
+  }
 }

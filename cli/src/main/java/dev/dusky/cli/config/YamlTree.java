@@ -6,6 +6,8 @@ import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.dataformat.yaml.YAMLFactory;
 import com.fasterxml.jackson.dataformat.yaml.YAMLParser;
 import java.io.IOException;
+import java.io.Reader;
+import java.io.StringReader;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -24,7 +26,16 @@ final class YamlTree {
   }
 
   Node read(Path file) throws IOException {
-    try (JsonParser parser = new YAMLFactory().createParser(Files.newBufferedReader(file))) {
+    return read(Files.newBufferedReader(file));
+  }
+
+  /** Reads a piece of YAML from the command line. */
+  Node readText(String yaml) throws IOException {
+    return read(new StringReader(yaml));
+  }
+
+  private Node read(Reader source) throws IOException {
+    try (JsonParser parser = new YAMLFactory().createParser(source)) {
       if (parser.nextToken() == null) {
         return new Node.Fields(Map.of(), Map.of(), 1);
       }

@@ -60,4 +60,9 @@ public final class Figures {
     double percent = 100.0 * part / whole;
     return String.format(Locale.ROOT, percent < 1 ? "%.2f%%" : "%.1f%%", percent);
   }
+
+  /** A count with its noun: {@code 1 feed}, {@code 3 feeds}. */
+  public static String plural(long count, String noun) {
+    return count(count) + " " + noun + (count == 1 ? "" : "s");
+  }
 }

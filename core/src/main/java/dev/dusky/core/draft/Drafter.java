@@ -50,11 +50,17 @@ public final class Drafter {
 
   private final Depot depot;
   private final String schema;
+  private final List<FeedColumn> fixed;
 
-  /** A drafter for files of a depot, into tables of a schema. */
-  public Drafter(Depot depot, String schema) {
+  /**
+   * A drafter for files of a depot, into tables of a schema.
+   *
+   * @param fixed columns that are settled already; the rest is left to inference
+   */
+  public Drafter(Depot depot, String schema, List<FeedColumn> fixed) {
     this.depot = depot;
     this.schema = schema;
+    this.fixed = List.copyOf(fixed);
   }
 
   /**
@@ -151,12 +157,14 @@ public final class Drafter {
       throws IOException {
     List<ColumnDraft> columns = new ArrayList<>(table.columns());
     addCaptures(columns, pattern, samples.get(0).file().path());
+    settleFixed(columns);
     Feed feed = feed(table, columns, pattern, Tolerance.NONE);
     Trial trial = trial(feed, samples);
     for (int round = 0; round < 30 && trial.tooMany(); round++) {
       Optional<Map.Entry<String, Map<RejectCode, Integer>>> worst =
           trial.problems().entrySet().stream()
               .filter(e -> !e.getKey().isEmpty())
+              .filter(e -> fixed.stream().noneMatch(f -> f.name().equals(e.getKey())))
               .max(
                   java.util.Comparator.comparingInt(
                       e -> e.getValue().values().stream().mapToInt(Integer::intValue).sum()));
@@ -202,6 +210,20 @@ public final class Drafter {
         samples.size(),
         trial.read(),
         trial.rejected());
+  }
+
+  /** Puts the settled columns in the place of those of the same name. */
+  private void settleFixed(List<ColumnDraft> columns) {
+    for (FeedColumn hint : fixed) {
+      for (int i = 0; i < columns.size(); i++) {
+        FeedColumn drafted = columns.get(i).column();
+        if (drafted.name().equals(hint.name())) {
+          FeedColumn settled =
+              hint.from() instanceof FieldSource.Next ? hint.withFrom(drafted.from()) : hint;
+          columns.set(i, new ColumnDraft(settled, "settled by you", false, false));
+        }
+      }
+    }
   }
 
   private static void addCaptures(List<ColumnDraft> columns, FilePattern pattern, String path) {

@@ -1,0 +1,204 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.config.ColumnHints;
+import dev.dusky.cli.config.Configuration;
+import dev.dusky.cli.config.ConfigurationFile;
+import dev.dusky.cli.render.DraftReport;
+import dev.dusky.cli.render.Figures;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.depot.ArchiveDepot;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.draft.Drafter;
+import dev.dusky.core.draft.FeedDraft;
+import dev.dusky.core.draft.PatternGuess;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.warehouse.TableName;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Iterator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Works out feeds from staged files and writes them into the configuration. */
+@Command(
+    name = "draft",
+    description = {
+      "Looks at staged files and writes the feed, its layout and its columns.",
+      "",
+      "Every decision is shown with the evidence for it; what should be looked at is marked.",
+      "Without a path all files of the depot are grouped by folder and shape, a feed for each."
+    },
+    footer = {
+      "",
+      "Examples:",
+      "  dusky draft yard:collections/                 one feed from the files of a folder",
+      "  dusky draft yard: --print                     all of the depot, nothing written",
+      "  dusky draft yard:farms/ --column farm_code='varchar(8) not null' --create"
+    })
+final class DraftCommand extends DuskyCommand {
+
+  private static final int MOST_LISTED = 100_000;
+
+  @Parameters(
+      index = "0",
+      paramLabel = "DEPOT:PATH",
+      description = "The depot, and a folder, a pattern, or nothing for all of it.")
+  String target;
+
+  @Option(names = "--name", paramLabel = "NAME", description = "The feed's name.")
+  String name;
+
+  @Option(
+      names = "--schema",
+      paramLabel = "SCHEMA",
+      description = "The schema of the landing tables; intake if not given.")
+  String schema = "intake";
+
+  @Option(
+      names = "--column",
+      paramLabel = "NAME=TYPE",
+      description = "A column that is settled; the others are left to inference.")
+  List<String> columns = new ArrayList<>();
+
+  @Option(names = "--print", description = "Print the lines instead of writing them.")
+  boolean print;
+
+  @Option(names = "--create", description = "Make the landing tables too.")
+  boolean create;
+
+  @Override
+  int run(Screen screen) throws IOException {
+    int colon = target.indexOf(':');
+    if (colon < 1) {
+      throw Failure.usage("'" + target + "' names no depot")
+          .next("Write DEPOT:PATH, such as yard:collections/, or yard: for all of it");
+    }
+    if (TableName.parse(schema + ".t").isEmpty()) {
+      throw Failure.usage("'" + schema + "' is no name for a schema");
+    }
+    List<FeedColumn> hints = ColumnHints.read(columns);
+    try (Workspace workspace = new Workspace(configFile())) {
+      Configuration configuration = workspace.configuration();
+      Depot depot =
+          new ArchiveDepot(workspace.depot(target.substring(0, colon)), ContentLimits.DEFAULT);
+      Map<String, StagedFile> files = files(depot, target.substring(colon + 1));
+      Map<String, List<String>> groups = groups(files);
+      List<Feed> added = new ArrayList<>();
+      int failed = 0;
+      for (Map.Entry<String, List<String>> group : groups.entrySet()) {
+        if (groups.size() > 1 && configuration.feeds().containsKey(group.getKey())) {
+          screen.line(
+              screen
+                  .style()
+                  .faint(
+                      "feed " + group.getKey() + " is there already; its files were passed over"));
+          continue;
+        }
+        try {
+          List<StagedFile> staged = group.getValue().stream().map(files::get).toList();
+          List<FeedDraft> drafts = new Drafter(depot, schema, hints).draft(group.getKey(), staged);
+          for (FeedDraft draft : drafts) {
+            show(screen, workspace, draft, staged.size());
+            added.add(draft.feed());
+          }
+        } catch (Failure failure) {
+          if (groups.size() == 1) {
+            throw failure;
+          }
+          failed++;
+          screen.remark(screen.style().bad("not drafted: ") + failure.getMessage());
+        }
+      }
+      finish(screen, workspace, added);
+      return failed > 0 ? Failure.Kind.FILE.exitCode() : 0;
+    }
+  }
+
+  private Map<String, StagedFile> files(Depot depot, String path) {
+    boolean pattern = path.matches(".*[*?{].*");
+    FilePattern wanted =
+        FilePattern.of(pattern ? path : path.isEmpty() || path.endsWith("/") ? path + "**" : path);
+    Map<String, StagedFile> files = new LinkedHashMap<>();
+    Iterator<StagedFile> listing = depot.list(wanted.prefix());
+    while (listing.hasNext() && files.size() < MOST_LISTED) {
+      StagedFile file = listing.next();
+      if (wanted.matches(file.path()) && file.size() > 0) {
+        files.put(file.path(), file);
+      }
+    }
+    if (files.isEmpty()) {
+      throw Failure.usage("Depot " + depot.name() + " has no files at '" + path + "'")
+          .next("Stage some with 'dusky stage', or look at what is there with 'dusky files'");
+    }
+    return files;
+  }
+
+  /** One group under the name given, or all groups under names of their own. */
+  private Map<String, List<String>> groups(Map<String, StagedFile> files) {
+    Map<String, List<String>> groups = PatternGuess.groups(List.copyOf(files.keySet()));
+    if (name == null) {
+      return groups;
+    }
+    if (groups.size() > 1) {
+      throw Failure.usage("The files are of %d shapes".formatted(groups.size()))
+          .because("they would be the feeds " + String.join(", ", groups.keySet()))
+          .next("Leave --name out, or name one folder or pattern");
+    }
+    if (!name.matches("[a-z_][a-z0-9_]{0,59}")) {
+      throw Failure.usage("'" + name + "' is no name for a feed and its table")
+          .next("Use lower-case letters, digits and underscores");
+    }
+    return Map.of(name, groups.values().iterator().next());
+  }
+
+  private void show(Screen screen, Workspace workspace, FeedDraft draft, int files) {
+    new DraftReport(screen).show(draft, files);
+    Feed feed = draft.feed();
+    screen.line("");
+    if (print) {
+      ConfigurationFile.lines(feed).forEach(screen::line);
+      screen.line("");
+    }
+    screen.line(workspace.bareWarehouse().createStatement(feed.into(), feed.columns()) + ";");
+    screen.line("");
+  }
+
+  private void finish(Screen screen, Workspace workspace, List<Feed> feeds) throws IOException {
+    if (!print && !feeds.isEmpty()) {
+      ConfigurationFile file = ConfigurationFile.read(configFile());
+      for (Feed feed : feeds) {
+        if (workspace.configuration().feeds().containsKey(feed.name())) {
+          throw Failure.usage("There is a feed '" + feed.name() + "' already")
+              .next("Give the draft another name with --name, or print it with --print");
+        }
+        file.add(feed);
+      }
+      file.write();
+      screen.line(
+          screen.style().good("wrote ")
+              + Figures.plural(feeds.size(), "feed")
+              + " into "
+              + config
+              + screen.style().faint("; 'dusky load' takes them from here"));
+    }
+    if (create) {
+      for (Feed feed : feeds) {
+        if (workspace.warehouse().shape(feed.into()).isEmpty()) {
+          workspace.warehouse().create(feed.into(), feed.columns());
+          screen.line(screen.style().good("made ") + "table " + feed.into());
+        } else {
+          screen.line("table " + feed.into() + " is there already");
+        }
+      }
+    }
+  }
+}
