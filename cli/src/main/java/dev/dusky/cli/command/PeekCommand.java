@@ -1,58 +1,66 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.cli.config.LayoutOptions;
+import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
-import dev.dusky.core.bind.Binder;
-import dev.dusky.core.bind.FieldPlan;
-import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.bytes.FileContent;
+import dev.dusky.core.depot.ArchiveDepot;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.draft.Drafter;
+import dev.dusky.core.expression.ExpressionFault;
+import dev.dusky.core.expression.Formula;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
-import dev.dusky.core.feed.FeedColumn;
-import dev.dusky.core.feed.FieldSource;
-import dev.dusky.core.feed.FileFacts;
-import dev.dusky.core.layout.DelimitedLayout;
-import dev.dusky.core.record.DelimitedReader;
-import dev.dusky.core.record.FieldText;
-import dev.dusky.core.record.RecordBatch;
-import dev.dusky.core.reject.Reject;
+import dev.dusky.core.layout.Layout;
+import dev.dusky.core.look.Look;
+import dev.dusky.core.look.LookMode;
+import dev.dusky.core.look.SeenRecord;
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
-import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.stream.Collectors;
+import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
-/** Shows the first records of a file. */
+/** Shows records of a file. */
 @Command(
     name = "peek",
-    description = "Shows the first records of a staged file as the feed's layout reads them.",
+    description = {
+      "Shows records of a staged file as a layout reads them, with types.",
+      "",
+      "With a feed its layout and columns are used; a file alone (DEPOT:PATH) is looked at first",
+      "and read as it seems to want to be read. Any layout option can be tried with --with.",
+      "Records that a load would reject are marked. No more is read than is needed."
+    },
     footer = {
       "",
       "Examples:",
-      "  dusky peek collections                                  the feed's first file",
-      "  dusky peek collections collections/2026-03-02/06.csv.gz -n 20",
-      "",
-      "Only the beginning of the file is read. Records that a load would reject are marked."
+      "  dusky peek collections                             the feed's first file",
+      "  dusky peek yard:farms/registry-2026-03-01.txt --with 'delimiter=|' --with encoding=utf-8",
+      "  dusky peek collections --where 'litres > 9000' --columns docket_no,litres",
+      "  dusky peek collections --count",
+      "  dusky peek yard:tankers/fleet-2026-03-01.txt --raw"
     })
 final class PeekCommand extends DuskyCommand {
 
-  @Parameters(index = "0", paramLabel = "FEED", description = "The feed.")
-  String feedName;
+  private static final int MOST = 100_000;
+
+  @Parameters(index = "0", paramLabel = "FEED|DEPOT:PATH", description = "A feed, or a file.")
+  String target;
 
   @Parameters(
       index = "1",
       arity = "0..1",
       paramLabel = "PATH",
-      description = "The file's path in the depot; the feed's first file if not given.")
+      description = "The feed's file to look at; its first one if not given.")
   String path;
 
   @Option(
@@ -61,33 +69,81 @@ final class PeekCommand extends DuskyCommand {
       description = "How many records; 10 if not given.")
   int most = 10;
 
+  @Option(names = "--last", description = "The last records instead of the first.")
+  boolean last;
+
+  @Option(names = "--random", description = "Records at random from all of the file.")
+  boolean random;
+
+  @Option(
+      names = "--seed",
+      paramLabel = "SEED",
+      description = "Makes --random choose the same records each time.")
+  long seed = System.nanoTime();
+
   @Option(
       names = "--layout",
       paramLabel = "LAYOUT",
       description = "Read the file with this layout of the configuration instead.")
   String layoutName;
 
+  @Option(
+      names = "--with",
+      paramLabel = "KEY=VALUE",
+      description = "Set a key of the layout, such as delimiter=; or header=false; repeatable.")
+  List<String> with = new ArrayList<>();
+
+  @Option(
+      names = "--where",
+      paramLabel = "CONDITION",
+      description = "Only records for which this SQL condition holds.")
+  String where;
+
+  @Option(
+      names = "--columns",
+      paramLabel = "NAMES",
+      description = "Only these columns, in this order, separated by commas.")
+  String columns;
+
+  @Option(names = "--count", description = "Count the records of the whole file instead.")
+  boolean count;
+
+  @Option(
+      names = "--raw",
+      description = "Show the file's bytes, line ends and invisible characters made visible.")
+  boolean raw;
+
   @Override
   int run(Screen screen) throws IOException {
-    if (most < 1 || most > 100_000) {
+    if (most < 1 || most > MOST) {
       throw Failure.usage("--records must be from 1 to 100 000");
     }
+    if (last && random) {
+      throw Failure.usage("--last and --random exclude each other");
+    }
     try (Workspace workspace = new Workspace(configFile())) {
-      Feed feed = workspace.configuration().feed(feedName);
-      Depot depot = workspace.depot(feed);
-      StagedFile file = path == null ? first(feed, depot) : named(depot);
-      DelimitedLayout layout =
-          layoutName == null
-              ? (DelimitedLayout) feed.layout()
-              : (DelimitedLayout) workspace.configuration().layout(layoutName);
-      try (FileContent content = new FileContent(file.path(), depot.open(file), feed.limits());
-          DelimitedReader reader = new DelimitedReader(file.path(), content, layout)) {
-        RecordBatch batch = new RecordBatch(256 << 10);
-        reader.read(batch);
-        show(screen, feed, file, content, layout, reader.names(), batch);
+      Optional<Feed> feed = feed(workspace);
+      Depot depot =
+          feed.map(workspace::depot)
+              .orElseGet(
+                  () ->
+                      new ArchiveDepot(
+                          workspace.depot(target.substring(0, target.indexOf(':'))),
+                          ContentLimits.DEFAULT));
+      StagedFile file = feed.isPresent() && path == null ? first(feed.get(), depot) : named(depot);
+      if (raw) {
+        raw(screen, depot, file);
+      } else {
+        look(screen, workspace, feed, depot, file);
       }
     }
     return 0;
+  }
+
+  private Optional<Feed> feed(Workspace workspace) {
+    return target.contains(":")
+        ? Optional.empty()
+        : Optional.of(workspace.configuration().feed(target));
   }
 
   private StagedFile first(Feed feed, Depot depot) {
@@ -104,155 +160,170 @@ final class PeekCommand extends DuskyCommand {
   }
 
   private StagedFile named(Depot depot) {
+    String wanted = path != null ? path : target.substring(target.indexOf(':') + 1);
     return depot
-        .look(path)
+        .look(wanted)
         .orElseThrow(
             () ->
-                Failure.usage("There is no file " + path + " in depot " + depot.name())
+                Failure.usage("There is no file " + wanted + " in depot " + depot.name())
                     .next("See what is there with 'dusky files'"));
   }
 
-  private void show(
-      Screen screen,
-      Feed feed,
-      StagedFile file,
-      FileContent content,
-      DelimitedLayout layout,
-      List<String> names,
-      RecordBatch batch) {
-    int records = Math.min(most, batch.records());
-    List<String> columns = names.isEmpty() ? positions(batch, records) : names;
-    Map<Long, Reject> rejects = rejects(screen, feed, layout, file, names, batch);
-    screen.line(
-        screen.style().strong(file.path())
-            + screen
-                .style()
-                .faint(
-                    "  layout %s, %s, %d columns"
-                        .formatted(
-                            layout.name(),
-                            content.compression().name().toLowerCase(java.util.Locale.ROOT),
-                            columns.size())));
-    List<String> types = types(feed, columns, names.isEmpty());
+  private void raw(Screen screen, Depot depot, StagedFile file) throws IOException {
+    try (FileContent content =
+        new FileContent(file.path(), depot.open(file), ContentLimits.DEFAULT)) {
+      head(screen, file, content.compression().label(), "raw");
+      new RawView(screen).show(content, most);
+    }
+  }
+
+  private void look(
+      Screen screen, Workspace workspace, Optional<Feed> declared, Depot depot, StagedFile file)
+      throws IOException {
+    Feed feed = feed(workspace, declared, depot, file);
+    feed = feed.withWhere(condition(feed));
+    LookMode mode =
+        count ? LookMode.COUNT : random ? LookMode.RANDOM : last ? LookMode.LAST : LookMode.FIRST;
+    Look look = Look.at(depot, file, feed, mode, most, seed);
+    head(screen, file, look.compression().label(), described(feed.layout(), declared.isPresent()));
+    if (mode == LookMode.COUNT) {
+      count(screen, look);
+      return;
+    }
+    int[] chosen = chosen(look.columns());
+    List<String> names = pick(look.columns(), chosen);
+    List<String> types = pick(look.types(), chosen);
     List<List<String>> rows = new ArrayList<>();
-    FieldText text = new FieldText(layout);
-    for (int r = 0; r < records; r++) {
-      List<String> row = new ArrayList<>();
-      for (int f = 0; f < batch.fieldCount(r); f++) {
-        text.locate(batch, batch.firstField(r) + f);
-        row.add(
-            new String(
-                text.bytes(), text.start(), text.end() - text.start(), StandardCharsets.UTF_8));
-      }
-      rows.add(row);
-      screen.object(json(columns, row, batch, r, rejects));
+    List<String> numbers = new ArrayList<>();
+    for (SeenRecord record : look.records()) {
+      rows.add(pick(record.values(), chosen));
+      numbers.add(record.number() > 0 ? Figures.count(record.number()) : "");
+      screen.object(json(record, names, pick(record.values(), chosen)));
     }
-    PeekTable.print(screen, columns, types, rows);
-    remarks(screen, batch, records, rejects);
+    new PeekTable(screen).print(names, types, numbers, rows);
+    remarks(screen, look);
   }
 
-  private static void remarks(
-      Screen screen, RecordBatch batch, int records, Map<Long, Reject> rejects) {
-    Style style = screen.style();
-    for (int r = 0; r < records; r++) {
-      Reject reject = rejects.get(1L + r);
-      if (reject != null) {
-        screen.line(
-            style.bad(
-                    "record %d (line %d) would be rejected"
-                        .formatted(reject.recordNumber(), reject.line()))
-                + ": "
-                + reject.problems().stream()
-                    .map(p -> (p.column().isEmpty() ? "" : p.column() + " ") + p.message())
-                    .collect(Collectors.joining("; ")));
-      }
+  /** The feed to read with: the declared one, or the columns that the layout finds in the file. */
+  private Feed feed(Workspace workspace, Optional<Feed> declared, Depot depot, StagedFile file)
+      throws IOException {
+    Drafter drafter = new Drafter(depot, "draft", List.of());
+    if (layoutName == null && with.isEmpty()) {
+      return declared.isPresent()
+          ? declared.get()
+          : drafter.draft("draft", List.of(file)).get(0).feed();
     }
+    Layout base =
+        layoutName != null
+            ? workspace.configuration().layout(layoutName)
+            : declared.isPresent()
+                ? declared.get().layout()
+                : with.stream().anyMatch(option -> option.startsWith("kind="))
+                    ? dev.dusky.core.layout.DelimitedLayout.plain("given")
+                    : drafter.draft("draft", List.of(file)).get(0).feed().layout();
+    return drafter.columnsOf(file, LayoutOptions.with(base, with));
   }
 
-  private static List<String> positions(RecordBatch batch, int records) {
-    int most = 0;
-    for (int r = 0; r < records; r++) {
-      most = Math.max(most, batch.fieldCount(r));
-    }
-    List<String> names = new ArrayList<>();
-    for (int i = 1; i <= most; i++) {
-      names.add("field " + i);
-    }
-    return names;
-  }
-
-  /** The feed's type for each column of the file, or an empty text. */
-  private static List<String> types(Feed feed, List<String> columns, boolean byPosition) {
-    List<String> types = new ArrayList<>();
-    for (int i = 0; i < columns.size(); i++) {
-      int position = i;
-      types.add(
-          feed.columns().stream()
-              .filter(c -> fills(c, columns.get(position), position + 1, feed, byPosition))
-              .map(c -> c.type() + (c.notNull() ? " not null" : ""))
-              .findFirst()
-              .orElse(""));
-    }
-    return types;
-  }
-
-  private static boolean fills(
-      FeedColumn column, String name, int position, Feed feed, boolean byPosition) {
-    if (column.from() instanceof FieldSource.At at) {
-      return at.position() == position;
-    }
-    if (column.from() instanceof FieldSource.Named named) {
-      return named.name().equalsIgnoreCase(name);
-    }
-    return byPosition
-        ? feed.columns().indexOf(column) + 1 == position
-        : column.name().equalsIgnoreCase(name);
-  }
-
-  private static Map<Long, Reject> rejects(
-      Screen screen,
-      Feed feed,
-      DelimitedLayout layout,
-      StagedFile file,
-      List<String> names,
-      RecordBatch batch) {
-    Map<Long, Reject> byNumber = new LinkedHashMap<>();
-    if (layout != feed.layout()) {
-      return byNumber;
+  private Optional<Formula> condition(Feed feed) {
+    if (where == null) {
+      return feed.where();
     }
     try {
-      Binder binder =
-          new Binder(
-              feed,
-              FieldPlan.of(feed, file.path(), names),
-              FileFacts.of(feed.files(), file, 0, Instant.now()),
-              false);
-      RowBatch rows = binder.newBatch();
-      binder.bind(batch, rows);
-      rows.rejects().forEach(reject -> byNumber.put(reject.recordNumber(), reject));
-    } catch (Failure failure) {
-      screen.remark(screen.style().notable("a load would refuse it: ") + failure.getMessage());
+      Formula formula = Formula.of(where);
+      dev.dusky.core.bind.FeedInputs.of(feed.withWhere(Optional.of(formula)))
+          .check(formula, null, true);
+      return Optional.of(formula);
+    } catch (ExpressionFault fault) {
+      throw Failure.usage("--where cannot be followed")
+          .because(
+              "at character %d, %s\n      %s\n      %s^"
+                  .formatted(fault.at() + 1, fault.getMessage(), where, " ".repeat(fault.at())));
     }
-    return byNumber;
+  }
+
+  private int[] chosen(List<String> names) {
+    if (columns == null) {
+      int[] all = new int[names.size()];
+      Arrays.setAll(all, i -> i);
+      return all;
+    }
+    return Arrays.stream(columns.split(","))
+        .map(String::strip)
+        .mapToInt(
+            wanted -> {
+              for (int i = 0; i < names.size(); i++) {
+                if (names.get(i).equalsIgnoreCase(wanted)) {
+                  return i;
+                }
+              }
+              throw Failure.usage("There is no column '" + wanted + "'")
+                  .because("the file has " + String.join(", ", names));
+            })
+        .toArray();
+  }
+
+  private static List<String> pick(List<String> all, int[] chosen) {
+    return Arrays.stream(chosen).mapToObj(i -> i < all.size() ? all.get(i) : null).toList();
+  }
+
+  private static String described(Layout layout, boolean declared) {
+    return declared ? "layout " + layout.name() : "read as " + layout.kind();
+  }
+
+  private static void head(Screen screen, StagedFile file, String compression, String layout) {
+    Style style = screen.style();
+    screen.line(
+        style.strong(file.path())
+            + style.faint(
+                "  %s, %s%s"
+                    .formatted(
+                        layout,
+                        Figures.bytes(file.size()),
+                        compression.equals("none") ? "" : ", " + compression)));
+  }
+
+  private static void count(Screen screen, Look look) {
+    screen.line(
+        "%s: %s would be loaded, %s rejected%s"
+            .formatted(
+                Figures.plural(look.read(), "record"),
+                Figures.count(look.read() - look.rejected() - look.filtered()),
+                Figures.count(look.rejected()),
+                look.filtered() == 0
+                    ? ""
+                    : ", " + Figures.count(look.filtered()) + " left out by the condition"));
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("read", look.read());
+    fields.put("rejected", look.rejected());
+    fields.put("filtered", look.filtered());
+    screen.object(fields);
+  }
+
+  private static void remarks(Screen screen, Look look) {
+    Style style = screen.style();
+    look.refusal().ifPresent(why -> screen.remark(style.notable("a load would refuse it: ") + why));
+    for (SeenRecord record : look.records()) {
+      if (!record.problems().isEmpty()) {
+        screen.line(
+            style.bad("record %d (%s) would be rejected".formatted(record.number(), record.place()))
+                + ": "
+                + String.join("; ", record.problems()));
+      }
+    }
   }
 
   private static Map<String, Object> json(
-      List<String> columns,
-      List<String> row,
-      RecordBatch batch,
-      int record,
-      Map<Long, Reject> rejects) {
-    Map<String, Object> values = new LinkedHashMap<>();
-    for (int i = 0; i < row.size(); i++) {
-      values.put(i < columns.size() ? columns.get(i) : "field " + (i + 1), row.get(i));
+      SeenRecord record, List<String> names, List<String> values) {
+    Map<String, Object> shown = new LinkedHashMap<>();
+    for (int i = 0; i < names.size(); i++) {
+      shown.put(names.get(i), values.get(i));
     }
     Map<String, Object> fields = new LinkedHashMap<>();
-    fields.put("record", 1L + record);
-    fields.put("line", batch.line(record));
-    fields.put("values", values);
-    Reject reject = rejects.get(1L + record);
-    if (reject != null) {
-      fields.put("problems", reject.problems().stream().map(p -> p.message()).toList());
+    fields.put("record", record.number());
+    fields.put("place", record.place());
+    fields.put("values", shown);
+    if (!record.problems().isEmpty()) {
+      fields.put("problems", record.problems());
     }
     return fields;
   }

@@ -33,7 +33,7 @@ record ColumnDraft(FeedColumn column, String because, boolean doubtful, boolean 
     String nulls =
         values.size() == records
             ? ""
-            : ", %.1f %% null".formatted(100 * (1 - values.size() / (double) records));
+            : ", %s null".formatted(share(1 - values.size() / (double) records));
     return new ColumnDraft(column, guess.because() + nulls, guess.doubtful(), unique);
   }
 
@@ -64,5 +64,9 @@ record ColumnDraft(FeedColumn column, String because, boolean doubtful, boolean 
             c.value(),
             c.check());
     return new ColumnDraft(other, because, doubtful, false);
+  }
+
+  private static String share(double part) {
+    return part < 0.001 ? "under 0.1 %" : "%.1f %%".formatted(100 * part);
   }
 }

@@ -222,7 +222,7 @@ public record ColumnGuess(
         doubtful
             ? "no day above 12: %s fits as well".formatted(other.get().pattern())
             : decidedElsewhere
-                ? "the order of day and month as in other columns of the file"
+                ? "the order of day and month as in other columns, or as in the dates of the paths"
                 : "such as " + first;
     return Optional.of(
         new ColumnGuess(
@@ -332,7 +332,7 @@ public record ColumnGuess(
             type,
             Optional.empty(),
             marks,
-            "up to %d digits and %d decimals behind '%s'%s"
+            "up to %d before and %d behind the '%s'%s"
                 .formatted(most[0], most[1], marks.decimal(), grouped),
             doubtful && marks.decimal() == ',',
             Optional.empty()));

@@ -13,6 +13,11 @@ import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.layout.ColumnarLayout;
+import dev.dusky.core.layout.JsonLayout;
+import dev.dusky.core.layout.Layout;
+import dev.dusky.core.layout.WorkbookLayout;
+import dev.dusky.core.layout.XmlLayout;
 import dev.dusky.core.record.FieldSplitter;
 import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.RecordBatch;
@@ -125,6 +130,35 @@ public final class Drafter {
     return drafts;
   }
 
+  /**
+   * The columns that a file has when it is read with a given layout, as a feed without anything
+   * else about it.
+   */
+  public Feed columnsOf(StagedFile file, Layout layout) throws IOException {
+    boolean schema = layout instanceof ColumnarLayout || layout instanceof WorkbookLayout;
+    List<FileSample> samples =
+        schema ? whole(List.of(file)) : List.of(FileSample.of(depot, file, MOST_BYTES));
+    List<Evidence> none = new ArrayList<>();
+    TableDraft table;
+    if (layout instanceof ColumnarLayout columnar) {
+      ContentKind kind = ContentKind.valueOf(columnar.format().name());
+      table = new SchemaDraft(kind, samples).table("draft", none);
+    } else if (layout instanceof JsonLayout json) {
+      table = new JsonDraft(samples).table("draft", json);
+    } else if (layout instanceof XmlLayout xml) {
+      table = new XmlDraft(samples).table("draft", none, "/" + String.join("/", xml.records()));
+    } else {
+      table = TextDraft.table("draft", samples.get(0), layout);
+    }
+    List<ColumnDraft> columns = new ArrayList<>(table.columns());
+    columns.replaceAll(ColumnDraft::nullable);
+    return feed(
+        new TableDraft("draft", layout, columns, List.of(), none, Optional.empty(), List.of()),
+        columns,
+        FilePattern.of("**"),
+        Tolerance.NONE);
+  }
+
   /** The first, the last, the largest, and some between. */
   private static List<StagedFile> spread(List<StagedFile> files) {
     List<StagedFile> chosen = new ArrayList<>();
@@ -229,7 +263,8 @@ public final class Drafter {
   private static void addCaptures(List<ColumnDraft> columns, FilePattern pattern, String path) {
     for (String capture : pattern.captureNames()) {
       boolean taken = columns.stream().anyMatch(c -> c.column().name().equals(capture));
-      String name = taken ? "path_" + capture : capture;
+      boolean usable = SqlNames.of(List.of(capture)).get(0).equals(capture);
+      String name = taken || !usable ? "path_" + capture : capture;
       boolean date = pattern.toString().contains("{" + capture + ":date}");
       String value = pattern.captures(path).get(capture);
       SqlType type =

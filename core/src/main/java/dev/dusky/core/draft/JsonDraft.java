@@ -4,6 +4,7 @@ import com.fasterxml.jackson.core.JsonFactory;
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonToken;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.json.JsonTree;
 import dev.dusky.core.layout.EmptyRows;
@@ -82,6 +83,23 @@ final class JsonDraft {
       }
     }
     return tables;
+  }
+
+  /** The columns of the records as a given layout finds them. */
+  TableDraft table(String name, JsonLayout layout) throws IOException {
+    gather(layout);
+    return new TableDraft(
+        name,
+        layout,
+        columns(layout.rows().map(JsonDraft::element).orElse("$"), new ArrayList<>()),
+        List.of(),
+        List.of(),
+        Optional.of(statistics),
+        List.of());
+  }
+
+  private static String element(String rows) {
+    return rows.endsWith("[*]") ? rows : rows + "[*]";
   }
 
   private TableDraft rows(
@@ -267,7 +285,11 @@ final class JsonDraft {
     int there = path.count() - nulls;
     int sampled = Math.min(values.size(), there);
     int records = there == parents ? sampled : sampled + Math.max(1, parents - there);
-    return ColumnDraft.of(name, from, guess, json ? List.of() : values, json ? 1 : records);
+    if (json) {
+      FeedColumn column = FeedColumn.plain(name, guess.type(), false).withFrom(from);
+      return new ColumnDraft(column, guess.because(), false, false);
+    }
+    return ColumnDraft.of(name, from, guess, values, records);
   }
 
   private static ColumnGuess of(SqlType type, String because) {

@@ -4,15 +4,18 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.Encoding;
+import dev.dusky.core.layout.FieldNaming;
 import dev.dusky.core.layout.FixedLayout;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.layout.ShortRecords;
 import dev.dusky.core.record.FieldRequest;
 import java.io.IOException;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /** Drafts delimited text and text of fixed width. */
 final class TextDraft {
@@ -148,9 +151,29 @@ final class TextDraft {
     return new TableDraft(
         name,
         layout,
-        columns(given, table, nulls, header),
+        columns(given, table, nulls, header, PathDates.of(samples)),
         List.of(),
         evidence,
+        Optional.empty(),
+        List.of());
+  }
+
+  /** The columns of a file as a given layout of text or cells finds them. */
+  static TableDraft table(String name, FileSample sample, Layout layout) throws IOException {
+    TextTable table =
+        TextTable.read(
+            TableDraft.readable(layout, sample), layout, FieldRequest.of(List.of()), ROWS);
+    boolean named = layout.naming() != FieldNaming.POSITION;
+    List<String> given = new ArrayList<>();
+    for (int i = 0; i < (named ? table.names().size() : table.width()); i++) {
+      given.add(named ? table.names().get(i) : "");
+    }
+    return new TableDraft(
+        name,
+        layout,
+        columns(given, table, layout.nulls(), named),
+        List.of(),
+        List.of(),
         Optional.empty(),
         List.of());
   }
@@ -215,12 +238,22 @@ final class TextDraft {
   /** Types for the fields of a table. */
   static List<ColumnDraft> columns(
       List<String> given, TextTable table, List<String> nulls, boolean named) {
+    return columns(given, table, nulls, named, Set.of());
+  }
+
+  /** The same, with the dates in the files' paths, which can tell day from month. */
+  private static List<ColumnDraft> columns(
+      List<String> given,
+      TextTable table,
+      List<String> nulls,
+      boolean named,
+      Set<LocalDate> pathDates) {
     List<String> names = SqlNames.of(given);
     List<List<String>> values = new ArrayList<>();
     for (int c = 0; c < given.size(); c++) {
       values.add(table.values(c).stream().filter(v -> !v.isEmpty() && !nulls.contains(v)).toList());
     }
-    Optional<Boolean> dayFirst =
+    Optional<Boolean> told =
         values.stream()
             .map(
                 v ->
@@ -229,6 +262,7 @@ final class TextDraft {
                         : ColumnGuess.of(v, Optional.empty()).dayFirst())
             .flatMap(Optional::stream)
             .findFirst();
+    Optional<Boolean> dayFirst = told.or(() -> PathDates.dayFirst(pathDates, values));
     List<ColumnDraft> columns = new ArrayList<>();
     for (int c = 0; c < given.size(); c++) {
       boolean same = given.get(c).equalsIgnoreCase(names.get(c)) && onlyOnce(given, c);

@@ -66,6 +66,11 @@ final class XmlDraft {
   }
 
   TableDraft table(String name, List<Evidence> common) {
+    return table(name, common, null);
+  }
+
+  /** With the path of the records if it is known. */
+  TableDraft table(String name, List<Evidence> common, String known) {
     Map<String, Integer> counts = new LinkedHashMap<>();
     Map<String, Integer> filled = new LinkedHashMap<>();
     walk(
@@ -77,17 +82,20 @@ final class XmlDraft {
           filled.merge(attribute.isEmpty() ? parent : path, 1, Integer::sum);
         });
     String record =
-        counts.entrySet().stream()
-            .filter(e -> e.getValue() > 1 && filled.getOrDefault(e.getKey(), 0) > 1)
-            .min(
-                java.util.Comparator.<Map.Entry<String, Integer>>comparingInt(
-                        e -> e.getKey().split("/").length)
-                    .thenComparing(e -> -e.getValue()))
-            .map(Map.Entry::getKey)
-            .orElseThrow(
-                () ->
-                    Failure.file(sample.file().path() + " has no element that repeats")
-                        .next("Write the layout by hand: kind: xml and records: /root/element"));
+        known != null && counts.containsKey(known)
+            ? known
+            : counts.entrySet().stream()
+                .filter(e -> e.getValue() > 1 && filled.getOrDefault(e.getKey(), 0) > 1)
+                .min(
+                    java.util.Comparator.<Map.Entry<String, Integer>>comparingInt(
+                            e -> e.getKey().split("/").length)
+                        .thenComparing(e -> -e.getValue()))
+                .map(Map.Entry::getKey)
+                .orElseThrow(
+                    () ->
+                        Failure.file(sample.file().path() + " has no element that repeats")
+                            .next(
+                                "Write the layout by hand: kind: xml and records: /root/element"));
     int records = counts.get(record);
     Map<String, List<String>> fields = new LinkedHashMap<>();
     walk(

@@ -46,6 +46,13 @@ public record Feed(
     ignore = List.copyOf(ignore);
   }
 
+  /** The same feed taking other rows. */
+  public Feed withWhere(Optional<Formula> other) {
+    return new Feed(
+        name, depot, files, layout, into, create, tolerance, columns, other, ignore, rejectCap,
+        limits);
+  }
+
   /** The same feed reading its files with another layout. */
   public Feed withLayout(Layout other) {
     return new Feed(

@@ -1,0 +1,2 @@
+/** Looking at some records of one file without loading them. */
+package dev.dusky.core.look;
