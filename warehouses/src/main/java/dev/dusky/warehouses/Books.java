@@ -53,6 +53,7 @@ public final class Books {
       long rowsRead,
       String firstPath,
       long firstLine,
+      String firstPlace,
       String message,
       List<String> examples) {}
 
@@ -63,6 +64,7 @@ public final class Books {
       String path,
       long recordNumber,
       long line,
+      String place,
       long byteOffset,
       String state,
       String fileState,
@@ -176,7 +178,7 @@ public final class Books {
           join dusky.tally t on t.load_id = d.load_id and t.file_id = d.file_id
           group by d.feed, d.column_name, d.code)
         select g.feed, g.column_name, g.code, g.problems, g.files, e.read_rows, d.path,
-               d.line_number, d.message
+               d.line_number, d.message, d.place
         from grouped g
         join extent e on e.feed = g.feed and e.column_name = g.column_name and e.code = g.code
         join dusky.reject_detail d on d.reject_id = g.first_reject
@@ -212,6 +214,7 @@ public final class Books {
         row.getLong(6),
         row.getString(7),
         row.getLong(8),
+        row.getString(10) == null ? ":" + row.getLong(8) : ", " + row.getString(10),
         row.getString(9),
         examples(c, feed, column, code));
   }
@@ -242,7 +245,7 @@ public final class Books {
     String sql =
         """
         select reject_id, feed, path, record_number, line_number, byte_offset, state, file_state,
-               code, column_name, raw_value, message, raw_record
+               code, column_name, raw_value, message, raw_record, place
         from dusky.reject_detail
         where state = 'open' and (? = '' or feed = ?)
         order by feed, path, record_number, problem fetch first %d rows only"""
@@ -261,6 +264,7 @@ public final class Books {
                 row.getString(3),
                 row.getLong(4),
                 row.getLong(5),
+                row.getString(14) == null ? ":" + row.getLong(5) : ", " + row.getString(14),
                 row.getLong(6),
                 row.getString(7),
                 row.getString(8),

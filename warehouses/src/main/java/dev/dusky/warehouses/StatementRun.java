@@ -1,5 +1,6 @@
 package dev.dusky.warehouses;
 
+import java.nio.charset.StandardCharsets;
 import java.sql.Clob;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
@@ -58,10 +59,16 @@ public final class StatementRun {
     while (result.next()) {
       List<Object> row = new ArrayList<>(names.size());
       for (int i = 1; i <= names.size(); i++) {
-        row.add(value(result.getObject(i), result, i));
+        boolean json = "JSON".equals(meta.getColumnTypeName(i));
+        row.add(json ? json(result.getBytes(i)) : value(result.getObject(i), result, i));
       }
       taker.row(row);
     }
+  }
+
+  /** H2 gives JSON as bytes. */
+  private static String json(byte[] text) {
+    return text == null ? null : new String(text, StandardCharsets.UTF_8);
   }
 
   private static boolean isNumeric(int type) {

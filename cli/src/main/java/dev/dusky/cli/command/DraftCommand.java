@@ -72,6 +72,11 @@ final class DraftCommand extends DuskyCommand {
   @Option(names = "--print", description = "Print the lines instead of writing them.")
   boolean print;
 
+  @Option(
+      names = "--evidence",
+      description = "Show all evidence also when there is more than one feed.")
+  boolean evidence;
+
   @Option(names = "--create", description = "Make the landing tables too.")
   boolean create;
 
@@ -93,6 +98,7 @@ final class DraftCommand extends DuskyCommand {
       Map<String, StagedFile> files = files(depot, target.substring(colon + 1));
       Map<String, List<String>> groups = groups(files);
       List<Feed> added = new ArrayList<>();
+      List<FeedDraft> brief = new ArrayList<>();
       int failed = 0;
       for (Map.Entry<String, List<String>> group : groups.entrySet()) {
         if (groups.size() > 1 && configuration.feeds().containsKey(group.getKey())) {
@@ -107,7 +113,12 @@ final class DraftCommand extends DuskyCommand {
           List<StagedFile> staged = group.getValue().stream().map(files::get).toList();
           List<FeedDraft> drafts = new Drafter(depot, schema, hints).draft(group.getKey(), staged);
           for (FeedDraft draft : drafts) {
-            show(screen, workspace, draft, staged.size());
+            if (groups.size() == 1 || evidence || print) {
+              show(screen, workspace, draft, staged.size());
+            } else {
+              brief.add(draft);
+              new DraftReport(screen).object(draft);
+            }
             added.add(draft.feed());
           }
         } catch (Failure failure) {
@@ -117,6 +128,9 @@ final class DraftCommand extends DuskyCommand {
           failed++;
           screen.remark(screen.style().bad("not drafted: ") + failure.getMessage());
         }
+      }
+      if (!brief.isEmpty()) {
+        new DraftReport(screen).brief(brief);
       }
       finish(screen, workspace, added);
       return failed > 0 ? Failure.Kind.FILE.exitCode() : 0;

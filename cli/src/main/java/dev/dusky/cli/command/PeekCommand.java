@@ -14,6 +14,8 @@ import dev.dusky.core.expression.ExpressionFault;
 import dev.dusky.core.expression.Formula;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.layout.FieldNaming;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.look.Look;
 import dev.dusky.core.look.LookMode;
@@ -192,7 +194,8 @@ final class PeekCommand extends DuskyCommand {
     }
     int[] chosen = chosen(look.columns());
     List<String> names = pick(look.columns(), chosen);
-    List<String> types = pick(look.types(), chosen);
+    List<String> types =
+        pick(look.types(), chosen).stream().map(type -> type.replace(" not null", "")).toList();
     List<List<String>> rows = new ArrayList<>();
     List<String> numbers = new ArrayList<>();
     for (SeenRecord record : look.records()) {
@@ -230,6 +233,21 @@ final class PeekCommand extends DuskyCommand {
     }
     try {
       Formula formula = Formula.of(where);
+      for (String name : formula.names()) {
+        boolean known =
+            feed.columns().stream().anyMatch(c -> c.name().equals(name))
+                || feed.ignore().contains(name)
+                || feed.layout().naming() == FieldNaming.PATH && !name.matches("\\w+")
+                || name.startsWith("field_");
+        if (!known) {
+          throw new ExpressionFault(
+              Math.max(0, where.indexOf(name)),
+              "there is no column '%s'; there are %s"
+                  .formatted(
+                      name,
+                      String.join(", ", feed.columns().stream().map(FeedColumn::name).toList())));
+        }
+      }
       dev.dusky.core.bind.FeedInputs.of(feed.withWhere(Optional.of(formula)))
           .check(formula, null, true);
       return Optional.of(formula);

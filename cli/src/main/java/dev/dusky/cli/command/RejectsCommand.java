@@ -90,7 +90,7 @@ final class RejectsCommand extends DuskyCommand {
           Figures.count(group.count()),
           Figures.share(group.count(), group.rowsRead()),
           Figures.count(group.files()),
-          group.firstPath() + ":" + group.firstLine(),
+          group.firstPath() + group.firstPlace(),
           examples.isEmpty() ? group.message() : examples);
       screen.object(json(group));
     }
@@ -122,7 +122,7 @@ final class RejectsCommand extends DuskyCommand {
     screen.line("");
     String place = "";
     for (RejectLine line : lines) {
-      String here = line.path() + ":" + line.line();
+      String here = line.path() + line.place();
       if (!here.equals(place)) {
         screen.line(
             style.strong(here)

@@ -9,6 +9,7 @@ import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.layout.FieldNaming;
 import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.record.JsonReader;
+import java.util.stream.Collectors;
 
 /** Holds a feed's expressions and paths against its columns and layout, before anything is read. */
 final class FeedCheck {
@@ -69,7 +70,16 @@ final class FeedCheck {
     try {
       inputs.check(formula, derived, derived == null);
     } catch (ExpressionFault fault) {
-      problems.add(line, ColumnReader.pointed(what, formula.text(), fault));
+      String fields =
+          formula.names().stream()
+              .filter(name -> feed.columns().stream().noneMatch(c -> c.name().equals(name)))
+              .map(name -> "'" + name + "'")
+              .collect(Collectors.joining(", "));
+      String hint =
+          fields.isEmpty()
+              ? ""
+              : "\n      no column of the feed, so taken as a field of the file, a text: " + fields;
+      problems.add(line, ColumnReader.pointed(what, formula.text(), fault) + hint);
     }
   }
 

@@ -48,13 +48,31 @@ public final class Demo {
       dusky("probe");
       step("Put the files into the depot.");
       dusky("stage", "yard", "outbox");
+      step("Look at a file before anything is declared; bytes first, then as records.");
+      dusky("peek", "yard:farms/registry-2026-03-01.txt", "--raw", "-n", "3");
+      dusky("peek", "yard:tankers/fleet-2026-03-01.txt", "-n", "4");
+      step("What is in the laboratory's nested JSON? Draft its feeds: one table for the samples,");
+      say("one for the rows of their results.");
+      dusky("draft", "yard:assays/");
+      step(
+          "Draft all the rest: CSV, pipes, fixed width, a workbook, Parquet. One column is settled");
+      say("by hand, all others are left to inference.");
+      dusky("draft", "yard:", "--column", "farm_code=varchar(8) not null");
       step("What would a load take?");
       dusky("files", "collections");
-      step("Look at a file before touching anything.");
-      dusky("peek", "collections", "-n", "5");
+      step("Peek again, now with the feed: only what is of interest.");
+      dusky(
+          "peek",
+          "collections",
+          "--where",
+          "litres > 9000 and tanker = 'T07'",
+          "--columns",
+          "docket_no,farm_code,collected_at,litres",
+          "-n",
+          "4");
       step("Load everything. One file was sent twice under another name: it is a twin.");
       dusky("load");
-      step("Some rows were rejected, within the tolerance of 25 a file. Which, where and why?");
+      step("Some rows were rejected, within the tolerance that was drafted. Which, where and why?");
       dusky("rejects", "--list", "4");
       step("Load again: every file is settled, nothing happens twice.");
       dusky("load");
@@ -68,7 +86,7 @@ public final class Demo {
       step("The warehouse is plain SQL, provenance and ledger too.");
       dusky(
           "sql",
-          "select tanker, count(*) as dockets, sum(litres) as litres from intake.collection"
+          "select tanker, count(*) as dockets, sum(litres) as litres from intake.collections"
               + " group by tanker order by litres desc fetch first 3 rows only");
     }
     screen.raw("");

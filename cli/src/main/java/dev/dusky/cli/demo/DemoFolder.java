@@ -16,7 +16,7 @@ import java.util.Optional;
 public record DemoFolder(Path root) {
 
   private static final long SEED = 20_260_302;
-  private static final int DOCKETS_PER_HOUR = 1_040;
+  private static final int DOCKETS_PER_HOUR = 2_080;
 
   /** Where the files are that arrived. */
   public Path outbox() {
@@ -87,41 +87,7 @@ public record DemoFolder(Path root) {
             access-key: file:yard.key
             secret-key: file:yard.secret
 
-        layouts:
-          tanker-csv: { kind: delimited, delimiter: ",", header: true, nulls: ["", "n/a"] }
-          registry-txt: { kind: delimited, delimiter: "|", quote: none, header: true, encoding: iso-8859-1 }
-
-        feeds:
-          collections:
-            depot: yard
-            files: "collections/*/*.csv.gz"
-            layout: tanker-csv
-            into: intake.collection
-            create: true
-            tolerance: 25
-            columns:
-              docket_no:    bigint not null
-              farm_code:    varchar(8) not null
-              tanker:       char(3)
-              collected_at: { type: timestamp, pattern: "dd/MM/yyyy HH:mm" }
-              litres:       decimal(9,1) not null
-              temperature:  decimal(4,1)
-              route:        varchar(12)
-              remark:       text
-
-          farms:
-            depot: yard
-            files: "farms/*.txt"
-            layout: registry-txt
-            into: intake.farm
-            create: true
-            columns:
-              farm_code:    { type: varchar(8) not null, from: FARM }
-              name:         { type: varchar(60) not null, from: NAME }
-              herd:         { type: integer, from: HERD }
-              hectares:     { type: "decimal(8,2)", from: HECTARES, decimal-mark: "," }
-              member_since: { type: date, from: MEMBER SINCE, pattern: yyyyMMdd }
-              organic:      { type: boolean, from: ORGANIC, pattern: Y/N }
+        # Layouts and feeds are drafted from the files: dusky draft yard:
         """
             .formatted(warehouse, endpoint));
   }

@@ -36,7 +36,37 @@ public final class DraftReport {
     draft.paths().ifPresent(this::paths);
     columns(draft);
     remarks(draft);
+    object(draft);
+  }
+
+  /** Gives a draft to machines. */
+  public void object(FeedDraft draft) {
     screen.object(json(draft));
+  }
+
+  /** Shows several drafts, a line each, with what a person should look at. */
+  public void brief(List<FeedDraft> drafts) {
+    TableText table =
+        new TableText(
+            style, "=feed", "=files", "=kind", ">columns", ">sampled", ">rejects", "look at");
+    for (FeedDraft draft : drafts) {
+      String doubts =
+          draft.evidence().stream()
+              .filter(Evidence::doubtful)
+              .map(e -> e.about().replace("column ", ""))
+              .collect(Collectors.joining(", "));
+      table.row(
+          draft.feed().name(),
+          draft.feed().files().toString(),
+          draft.feed().layout().kind(),
+          Integer.toString(draft.feed().columns().size()),
+          Figures.count(draft.read()),
+          Figures.count(draft.rejected()),
+          doubts);
+    }
+    table.painted(6, style::notable);
+    screen.table(table);
+    screen.line(style.faint("the evidence for each: name its folder alone, or add --evidence"));
   }
 
   private void evidence(FeedDraft draft) {
