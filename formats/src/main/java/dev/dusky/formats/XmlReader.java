@@ -130,7 +130,7 @@ final class XmlReader implements RecordReader {
   private void record() throws XMLStreamException {
     long from = xml.getLocationInfo().getStartingByteOffset();
     long line = xml.getLocationInfo().getStartLocation().getLineNumber();
-    kept.keepFrom(from);
+    kept.hold(from);
     Arrays.fill(values, null);
     Arrays.fill(several, false);
     Deque<String> inside = new ArrayDeque<>();
@@ -231,9 +231,12 @@ final class XmlReader implements RecordReader {
 
   private void finish(long from, long line) throws XMLStreamException {
     long to = xml.getLocationInfo().getEndingByteOffset();
-    int start = kept.at(from);
-    boolean has = from >= 0 && to > from && kept.has(to);
-    appender.record(kept.bytes(), start, has ? kept.at(to) : start + layout.recordLimit() + 1);
+    if (kept.cut()) {
+      appender.recordCut(kept.head());
+    } else {
+      appender.record(kept.bytes(), kept.at(from), kept.at(to));
+    }
+    kept.release();
     for (int f = 0; f < values.length; f++) {
       if (several[f]) {
         String message = "the path %s gives several values".formatted(names.get(f));

@@ -6,18 +6,25 @@ import java.io.InputStream;
 import java.util.Arrays;
 
 /**
- * Lets a parser read ahead and still gives back the bytes it has read, from a kept position on.
- * What is kept is bounded: of more than the limit only the beginning stays.
+ * Lets a parser read ahead and still gives back the bytes it has read, from a held position on.
+ * What is held is bounded: of more than the limit only the head stays. While nothing is held, the
+ * last bytes stay all the same, since a parser says late where something began.
  */
 public final class KeptStream extends FilterInputStream {
 
+  /** How much stays behind the position at least; more than a parser reads ahead. */
+  private static final int TAIL = 64 << 10;
+
+  private static final int HEAD = 64 << 10;
+
   private final int limit;
-  private byte[] kept = new byte[64 << 10];
+  private byte[] kept = new byte[4 * TAIL];
+  private byte[] head;
   private long base;
   private int length;
-  private long position;
+  private long held = -1;
 
-  /** A stream that keeps up to so many bytes. */
+  /** A stream that holds up to so many bytes. */
   public KeptStream(InputStream in, int limit) {
     super(in);
     this.limit = limit;
@@ -31,31 +38,54 @@ public final class KeptStream extends FilterInputStream {
 
   @Override
   public int read(byte[] to, int offset, int most) throws IOException {
-    int read = in.read(to, offset, most);
+    int read = in.read(to, offset, Math.min(most, TAIL / 2));
     if (read > 0) {
-      if (position == base + length && length + read <= limit + (1 << 20)) {
-        if (kept.length < length + read) {
-          kept = Arrays.copyOf(kept, Math.max(length + read, kept.length * 2));
-        }
-        System.arraycopy(to, offset, kept, length, read);
-        length += read;
+      if (held >= 0 && base + length + read - held > limit + (long) TAIL) {
+        int from = at(held);
+        head = Arrays.copyOfRange(kept, from, Math.min(length, from + HEAD));
+        held = -1;
       }
-      position += read;
+      if (held < 0 && length + read > kept.length) {
+        drop(length - TAIL);
+      }
+      if (length + read > kept.length) {
+        kept = Arrays.copyOf(kept, Math.max(length + read, kept.length * 2));
+      }
+      System.arraycopy(to, offset, kept, length, read);
+      length += read;
     }
     return read;
   }
 
-  /** Forgets what stands before a position. */
-  public void keepFrom(long from) {
-    int drop = (int) Math.min(from - base, length);
-    if (drop > 0) {
-      System.arraycopy(kept, drop, kept, 0, length - drop);
-      length -= drop;
+  private void drop(int bytes) {
+    System.arraycopy(kept, bytes, kept, 0, length - bytes);
+    length -= bytes;
+    base += bytes;
+  }
+
+  /** Holds all from a position on that was read a moment ago. */
+  public void hold(long from) {
+    head = null;
+    held = from;
+    if (from - base > kept.length / 2) {
+      drop((int) (from - base));
     }
-    base = length == 0 ? Math.min(from, position) : base + drop;
-    if (length == 0) {
-      base = Math.max(base, from);
-    }
+  }
+
+  /** Lets go of what is held. */
+  public void release() {
+    held = -1;
+    head = null;
+  }
+
+  /** Whether what is held became too long, so that only its {@link #head} is there. */
+  public boolean cut() {
+    return head != null;
+  }
+
+  /** The beginning of what became too long. */
+  public byte[] head() {
+    return head;
   }
 
   /** The kept bytes; {@link #at} says where a position of the stream stands in them. */
@@ -64,12 +94,7 @@ public final class KeptStream extends FilterInputStream {
   }
 
   /** Where a position of the stream stands in {@link #bytes}. */
-  public int at(long streamPosition) {
-    return (int) (streamPosition - base);
-  }
-
-  /** Whether all bytes up to a position are kept. */
-  public boolean has(long to) {
-    return to <= base + length;
+  public int at(long position) {
+    return (int) (position - base);
   }
 }

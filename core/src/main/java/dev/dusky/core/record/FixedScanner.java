@@ -125,6 +125,10 @@ final class FixedScanner implements RecordScanner {
   }
 
   private void record(RecordBatch out, byte[] b, int start, int end) {
+    if (end - start > layout.recordLimit()) {
+      tooLarge(out, start, end);
+      return;
+    }
     boolean ascii = isAscii(b, start, end);
     int length = ascii ? end - start : measure(b, start, end);
     if (kinds != null && !kinds.rows(text(b, start, length, ascii, kinds.start, kinds.end))) {
@@ -206,11 +210,15 @@ final class FixedScanner implements RecordScanner {
 
   @Override
   public int giveUp(RecordBatch out, int start, int limit) {
-    String message = "the record has more than %,d bytes without an end".formatted(limit - start);
-    RecordFault fault = new RecordFault(RejectCode.RECORD_TOO_LARGE, 0, message);
-    out.finishFaulty(start, Math.min(limit, start + RAW_KEPT), line, fault);
+    tooLarge(out, start, limit);
     skipping = true;
     return limit;
+  }
+
+  private void tooLarge(RecordBatch out, int start, int end) {
+    String message = "the record has more than %,d bytes".formatted(layout.recordLimit());
+    RecordFault fault = new RecordFault(RejectCode.RECORD_TOO_LARGE, 0, message);
+    out.finishFaulty(start, Math.min(end, start + RAW_KEPT), line, fault);
   }
 
   @Override

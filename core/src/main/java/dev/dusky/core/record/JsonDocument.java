@@ -167,17 +167,19 @@ final class JsonDocument {
   private void take(JsonToken token, Trail trail, RecordBatch batch) throws IOException {
     long from = parser.currentTokenLocation().getByteOffset();
     long line = parser.currentTokenLocation().getLineNr();
-    kept.keepFrom(from);
+    kept.hold(from);
     if (token.isStructStart()) {
       parser.skipChildren();
     } else {
       parser.finishToken();
     }
     long to = parser.currentLocation().getByteOffset();
-    int start = kept.at(from);
-    int end = kept.has(to) ? kept.at(to) : start + layout.recordLimit() + 1;
     if (trail.number() < 0) {
-      appender.record(kept.bytes(), start, end);
+      if (kept.cut()) {
+        appender.recordCut(kept.head());
+      } else {
+        appender.record(kept.bytes(), kept.at(from), kept.at(to));
+      }
       appender.end(line, from);
       recordSeen = true;
     } else if (recordSeen) {
@@ -185,11 +187,17 @@ final class JsonDocument {
               "%s has %s behind its records".formatted(path, layout.carry().get(trail.number())))
           .because("a value can only be carried onto records that come after it")
           .next("Ask the sender to put it first, or take it out of carry in the layout");
+    } else if (kept.cut()) {
+      throw Failure.file("%s has a value too large to be carried".formatted(path))
+          .because(
+              "%s is longer than the record limit".formatted(layout.carry().get(trail.number())))
+          .next("Take it out of carry in the layout");
     } else {
-      carried[trail.number()] = Arrays.copyOfRange(kept.bytes(), start, end);
+      carried[trail.number()] = Arrays.copyOfRange(kept.bytes(), kept.at(from), kept.at(to));
       batch.carried(carried.clone());
       changed = true;
     }
+    kept.release();
   }
 
   private Failure broken(JsonProcessingException e) {

@@ -46,7 +46,7 @@ public final class JsonReader implements RecordReader {
       TextRecords text =
           new TextRecords(path, buffered, layout.encoding(), "JSON", layout.recordLimit());
       refuseOther(path, text.head());
-      LineScanner scanner = new LineScanner(text.lineEnd(LineEnd.AUTO), 1);
+      LineScanner scanner = new LineScanner(text.lineEnd(LineEnd.AUTO), 1, layout.recordLimit());
       source = batch -> text.fill(batch, scanner, Integer.MAX_VALUE / 2);
     } else {
       String records = layout.records().orElseGet(() -> firstCharacter(head) == '[' ? "$[*]" : "$");

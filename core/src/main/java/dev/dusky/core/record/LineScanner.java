@@ -8,12 +8,14 @@ final class LineScanner implements RecordScanner {
 
   private static final int RAW_KEPT = 64 << 10;
 
+  private final int recordLimit;
   private final byte lineEnd;
   private final long lineEndPattern;
   private long line;
   private boolean skipping;
 
-  LineScanner(byte lineEnd, long firstLine) {
+  LineScanner(byte lineEnd, long firstLine, int recordLimit) {
+    this.recordLimit = recordLimit;
     this.lineEnd = lineEnd;
     this.lineEndPattern = Words.repeat(lineEnd);
     this.line = firstLine;
@@ -39,7 +41,9 @@ final class LineScanner implements RecordScanner {
         return pos;
       }
       int stop = lineEnd == '\n' && end > pos && b[end - 1] == '\r' ? end - 1 : end;
-      if (!blank(b, pos, stop)) {
+      if (stop - pos > recordLimit) {
+        tooLarge(out, pos, stop);
+      } else if (!blank(b, pos, stop)) {
         out.finishRecord(pos, stop, line);
       }
       line++;
@@ -50,11 +54,15 @@ final class LineScanner implements RecordScanner {
 
   @Override
   public int giveUp(RecordBatch out, int start, int limit) {
-    String message = "the record has more than %,d bytes without an end".formatted(limit - start);
-    RecordFault fault = new RecordFault(RejectCode.RECORD_TOO_LARGE, 0, message);
-    out.finishFaulty(start, Math.min(limit, start + RAW_KEPT), line, fault);
+    tooLarge(out, start, limit);
     skipping = true;
     return limit;
+  }
+
+  private void tooLarge(RecordBatch out, int start, int end) {
+    String message = "the record has more than %,d bytes".formatted(recordLimit);
+    RecordFault fault = new RecordFault(RejectCode.RECORD_TOO_LARGE, 0, message);
+    out.finishFaulty(start, Math.min(end, start + RAW_KEPT), line, fault);
   }
 
   private static boolean blank(byte[] b, int from, int to) {

@@ -46,6 +46,13 @@ public final class RecordAppender {
     rawTo = used;
   }
 
+  /** Begins a record over the limit of which only the beginning is there. */
+  public void recordCut(byte[] head) {
+    cut = true;
+    rawFrom = put(head, 0, Math.min(head.length, RAW_KEPT));
+    rawTo = used;
+  }
+
   /** Adds a field of text. */
   public void field(String text) {
     byte[] bytes = text.getBytes(StandardCharsets.UTF_8);

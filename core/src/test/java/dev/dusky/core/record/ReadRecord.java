@@ -1,6 +1,7 @@
 package dev.dusky.core.record;
 
 import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.Layout;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -11,6 +12,52 @@ import java.util.List;
 /** A record as a test sees it: its fields as text or its fault, and where it stood. */
 record ReadRecord(
     List<String> fields, RecordFault fault, long number, long line, long offset, byte[] raw) {
+
+  /** Reads a file of any layout, fields split as a load would split them. */
+  static List<ReadRecord> all(byte[] bytes, Layout layout, String... paths) throws IOException {
+    List<FieldRequest.Field> fields = new ArrayList<>();
+    for (String path : paths) {
+      boolean json = path.startsWith("json:");
+      fields.add(new FieldRequest.Field(json ? path.substring(5) : path, json));
+    }
+    List<ReadRecord> result = new ArrayList<>();
+    SourceFile file = SourceFile.of("test.file", new ByteArrayInputStream(bytes));
+    try (RecordReader reader = Readers.open(file, layout, new FieldRequest(fields))) {
+      RecordBatch batch = new RecordBatch(256);
+      FieldSplitter splitter = reader.splitter();
+      while (reader.read(batch)) {
+        RecordBatch split = splitter.split(batch);
+        FieldText text = new FieldText(layout);
+        for (int r = 0; r < split.records(); r++) {
+          List<String> values = new ArrayList<>();
+          for (int f = 0; f < split.fieldCount(r); f++) {
+            int field = split.firstField(r) + f;
+            text.locate(split, field);
+            boolean none = text.start() == text.end() && !split.quoted(field);
+            values.add(none ? null : text.toString());
+          }
+          result.add(
+              new ReadRecord(
+                  values,
+                  split.fault(r),
+                  result.size() + 1,
+                  split.line(r),
+                  split.byteOffset(r),
+                  split.raw(r)));
+        }
+      }
+    }
+    return result;
+  }
+
+  static List<ReadRecord> all(String text, Layout layout, String... paths) throws IOException {
+    return all(text.getBytes(StandardCharsets.UTF_8), layout, paths);
+  }
+
+  /** The raw record as text. */
+  String rawText() {
+    return new String(raw, StandardCharsets.UTF_8);
+  }
 
   static List<ReadRecord> all(String text, DelimitedLayout layout) throws IOException {
     return all(text.getBytes(StandardCharsets.UTF_8), layout, 1 << 16);
