@@ -42,6 +42,9 @@ public record ColumnGuess(
   /** Of so many values one may not fit. */
   private static final int ONE_IN = 1500;
 
+  /** How many values of one word alone make a truth value of it. */
+  private static final int ENOUGH = 20;
+
   private static final Pattern WHOLE = Pattern.compile("-?(0|[1-9]\\d{0,18})");
   private static final Pattern LEADING_ZERO = Pattern.compile("[-+]?0\\d+.*");
   private static final Pattern SCIENTIFIC =
@@ -127,7 +130,7 @@ public record ColumnGuess(
       String no = pair.substring(pair.indexOf('/') + 1);
       boolean fits =
           words.stream().allMatch(w -> w.equalsIgnoreCase(yes) || w.equalsIgnoreCase(no));
-      boolean both = words.size() == 2 || yes.length() > 1;
+      boolean both = words.size() == 2 || yes.length() > 1 && values.size() >= ENOUGH;
       if (fits && both) {
         String as =
             words.stream()

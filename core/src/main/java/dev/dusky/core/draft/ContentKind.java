@@ -2,7 +2,7 @@ package dev.dusky.core.draft;
 
 import dev.dusky.core.layout.Encoding;
 import java.nio.ByteBuffer;
-import java.nio.charset.CharacterCodingException;
+import java.nio.CharBuffer;
 import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 
@@ -109,19 +109,12 @@ public enum ContentKind {
   }
 
   private static boolean isUtf8(byte[] head) {
-    // The sample may end inside a character: up to three bytes are forgiven.
-    for (int cut = 0; cut <= Math.min(3, head.length); cut++) {
-      try {
-        StandardCharsets.UTF_8
-            .newDecoder()
-            .onMalformedInput(CodingErrorAction.REPORT)
-            .decode(ByteBuffer.wrap(head, 0, head.length - cut));
-        return true;
-      } catch (CharacterCodingException e) {
-        continue; // perhaps only the last character is cut
-      }
-    }
-    return false;
+    // More may come: a character cut at the end of the sample is no fault.
+    return !StandardCharsets.UTF_8
+        .newDecoder()
+        .onMalformedInput(CodingErrorAction.REPORT)
+        .decode(ByteBuffer.wrap(head), CharBuffer.allocate(head.length + 1), false)
+        .isError();
   }
 
   /** Bytes as text. */

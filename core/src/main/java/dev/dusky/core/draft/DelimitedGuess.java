@@ -31,7 +31,35 @@ final class DelimitedGuess {
 
     double score() {
       double broken = table.broken() / (1.0 + table.rows().size());
-      return share * (1 - broken) + Math.min(fields, 40) * 0.002;
+      return share * (1 - broken) + Math.min(fields, 40) * 0.002 - oddities();
+    }
+
+    /** Columns that are always empty, and quotes left around values, speak against a reading. */
+    private double oddities() {
+      int empty = 0;
+      int quoted = 0;
+      int values = 0;
+      boolean[] filled = new boolean[Math.max(1, table.width())];
+      for (List<String> row : table.rows().subList(0, Math.min(200, table.rows().size()))) {
+        for (int c = 0; c < row.size(); c++) {
+          String value = row.get(c);
+          if (value != null && !value.isEmpty()) {
+            filled[c] = true;
+            values++;
+            quoted += isQuoted(value) ? 1 : 0;
+          }
+        }
+      }
+      for (boolean any : filled) {
+        empty += any ? 0 : 1;
+      }
+      return 0.2 * empty / filled.length + 0.2 * quoted / Math.max(1, values);
+    }
+
+    private static boolean isQuoted(String value) {
+      char first = value.charAt(0);
+      boolean quote = first == '"' || first == '\'';
+      return quote && value.length() > 1 && value.charAt(value.length() - 1) == first;
     }
   }
 
@@ -49,7 +77,7 @@ final class DelimitedGuess {
     Trial best = null;
     for (String delimiter : DELIMITERS) {
       for (int quote : new int[] {'"', '\'', DelimitedLayout.NONE}) {
-        Trial trial = trial(plain(delimiter, quote, 0, ""));
+        Trial trial = withEscape(trial(plain(delimiter, quote, 0, "")));
         boolean better = best == null || trial.score() > best.score() + 0.0005;
         if (trial.fields() > 1 && better) {
           best = trial;
@@ -59,8 +87,10 @@ final class DelimitedGuess {
     if (best == null || best.share() < 0.6) {
       return Optional.empty();
     }
-    best = withPreamble(best);
-    best = withEscape(best);
+    best = withEscape(withPreamble(best));
+    if (best.layout().escape() >= 0) {
+      note("escape", "\\", "backslashes before quotes");
+    }
     DelimitedLayout layout = best.layout();
     note(
         "delimiter",
@@ -187,7 +217,8 @@ final class DelimitedGuess {
 
   private Trial withEscape(Trial trial) throws IOException {
     DelimitedLayout l = trial.layout();
-    if (trial.table().broken() == 0 || l.quote() < 0) {
+    boolean needless = trial.table().broken() == 0 || l.quote() < 0 || l.escape() >= 0;
+    if (needless || !ContentKind.text(sample, encoding).contains("\\" + (char) l.quote())) {
       return trial;
     }
     DelimitedLayout escaped =
@@ -210,11 +241,7 @@ final class DelimitedGuess {
             l.recordLimit(),
             l.fieldLimit());
     Trial with = trial(escaped);
-    if (with.score() > trial.score()) {
-      note("escape", "\\", "backslashes before quotes");
-      return with;
-    }
-    return trial;
+    return with.score() > trial.score() ? with : trial;
   }
 
   private DelimitedLayout withTrim(DelimitedLayout l, TextTable table) {

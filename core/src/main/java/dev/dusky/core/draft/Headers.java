@@ -1,5 +1,6 @@
 package dev.dusky.core.draft;
 
+import dev.dusky.core.type.TypeKind;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -25,7 +26,10 @@ final class Headers {
       if (!distinct.add(name) && rows.size() > 1 && !likeName(name)) {
         return false;
       }
-      if (!ColumnGuess.of(List.of(name), Optional.empty()).type().kind().isText()
+      TypeKind kind = ColumnGuess.of(List.of(name), Optional.empty()).type().kind();
+      if (kind.isNumber()
+          || kind.isTemporal()
+          || kind == TypeKind.UUID
           || name.strip().matches("[-+]?[\\d.,:/ ]+")) {
         return false; // a number or date is no name
       }
