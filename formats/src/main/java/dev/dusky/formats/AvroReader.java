@@ -1,5 +1,6 @@
 package dev.dusky.formats;
 
+import dev.dusky.core.bytes.RandomContent;
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.record.FieldRequest;
@@ -7,6 +8,7 @@ import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
+import java.io.EOFException;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
@@ -14,7 +16,7 @@ import java.util.List;
 import java.util.Set;
 import org.apache.avro.AvroRuntimeException;
 import org.apache.avro.Schema;
-import org.apache.avro.file.DataFileStream;
+import org.apache.avro.file.DataFileReader;
 import org.apache.avro.generic.GenericDatumReader;
 import org.apache.avro.generic.GenericRecord;
 
@@ -25,7 +27,8 @@ final class AvroReader implements RecordReader {
   private record Field(SchemaPath path, List<String> names, Schema schema, SqlType type) {}
 
   private final String path;
-  private final DataFileStream<GenericRecord> stream;
+  private final RandomContent content;
+  private final DataFileReader<GenericRecord> stream;
   private final List<String> names;
   private final List<Field> fields = new ArrayList<>();
   private final NestedValues nested = new NestedValues();
@@ -37,11 +40,13 @@ final class AvroReader implements RecordReader {
 
   AvroReader(
       String path,
-      DataFileStream<GenericRecord> stream,
+      RandomContent content,
+      DataFileReader<GenericRecord> stream,
       GenericDatumReader<GenericRecord> datums,
       FieldRequest request)
       throws IOException {
     this.path = path;
+    this.content = content;
     this.stream = stream;
     this.names = request.fields().stream().map(FieldRequest.Field::path).toList();
     List<String> missing = new ArrayList<>();
@@ -146,12 +151,25 @@ final class AvroReader implements RecordReader {
       throw damaged(path, "row %,d of block %,d".formatted(rowInBlock, block), e);
     }
     if (count == 0) {
+      checkEnd();
       return false;
     }
     rows.cutTo(count);
     rows.moveTo(batch);
     lent.put(batch, rows);
     return true;
+  }
+
+  /** The library takes a block that is cut short for the end of the file; we do not. */
+  private void checkEnd() throws IOException {
+    if (stream.previousSync() != content.size()) {
+      throw damaged(
+          path,
+          "what follows block %,d".formatted(block),
+          new EOFException(
+              "the file goes on to byte %,d, its last whole block ends at byte %,d"
+                  .formatted(content.size(), stream.previousSync())));
+    }
   }
 
   private void put(Field field, TypedRows rows, int column, int row) {
@@ -177,5 +195,6 @@ final class AvroReader implements RecordReader {
   @Override
   public void close() throws IOException {
     stream.close();
+    content.close();
   }
 }

@@ -1,5 +1,6 @@
 package dev.dusky.formats;
 
+import dev.dusky.core.bytes.RandomContent;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.layout.ColumnarLayout;
 import dev.dusky.core.layout.Layout;
@@ -8,13 +9,15 @@ import dev.dusky.core.record.FieldRequest;
 import dev.dusky.core.record.LayoutReaders;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
-import java.io.BufferedInputStream;
+import java.io.EOFException;
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import org.apache.avro.AvroRuntimeException;
 import org.apache.avro.Schema;
-import org.apache.avro.file.DataFileStream;
+import org.apache.avro.file.DataFileReader;
+import org.apache.avro.file.SeekableInput;
 import org.apache.avro.generic.GenericDatumReader;
 import org.apache.avro.generic.GenericRecord;
 
@@ -30,15 +33,24 @@ public final class AvroReaders implements LayoutReaders {
   @Override
   public RecordReader open(SourceFile file, Layout layout, FieldRequest request)
       throws IOException {
-    GenericDatumReader<GenericRecord> datums = new GenericDatumReader<>();
-    return new AvroReader(file.path(), stream(file, datums), datums, request);
+    RandomContent content = file.anywhere();
+    try {
+      GenericDatumReader<GenericRecord> datums = new GenericDatumReader<>();
+      return new AvroReader(
+          file.path(), content, reader(file.path(), content, datums), datums, request);
+    } catch (IOException | RuntimeException e) {
+      content.close();
+      throw e;
+    }
   }
 
   @Override
   public List<DeclaredField> fields(SourceFile file, Layout layout) throws IOException {
-    try (DataFileStream<GenericRecord> stream = stream(file, new GenericDatumReader<>())) {
+    try (RandomContent content = file.anywhere();
+        DataFileReader<GenericRecord> reader =
+            reader(file.path(), content, new GenericDatumReader<>())) {
       List<DeclaredField> fields = new ArrayList<>();
-      for (Schema.Field field : stream.getSchema().getFields()) {
+      for (Schema.Field field : reader.getSchema().getFields()) {
         Schema schema = AvroValues.notNull(field.schema());
         fields.add(
             new DeclaredField(
@@ -48,28 +60,60 @@ public final class AvroReaders implements LayoutReaders {
     }
   }
 
-  private static DataFileStream<GenericRecord> stream(
-      SourceFile file, GenericDatumReader<GenericRecord> datums) throws IOException {
-    BufferedInputStream in = new BufferedInputStream(file.content(), 64 << 10);
-    in.mark(4);
-    byte[] head = in.readNBytes(4);
-    in.reset();
+  private static DataFileReader<GenericRecord> reader(
+      String path, RandomContent content, GenericDatumReader<GenericRecord> datums)
+      throws IOException {
     boolean begins =
-        head.length == 4 && head[0] == 'O' && head[1] == 'b' && head[2] == 'j' && head[3] == 1;
+        content.size() >= 4 && Arrays.equals(content.bytes(0, 4), new byte[] {'O', 'b', 'j', 1});
     if (!begins) {
-      throw Failure.file(file.path() + " is not an Avro file")
+      throw Failure.file(path + " is not an Avro file")
           .because("it does not begin with the mark of an object container file")
           .next("Check which file was staged; 'dusky peek' shows what it looks like");
     }
     try {
-      DataFileStream<GenericRecord> stream = new DataFileStream<>(in, datums);
-      if (stream.getSchema().getType() != Schema.Type.RECORD) {
-        throw Failure.file(file.path() + " has no records")
-            .because("its Avro schema is of type " + stream.getSchema().getType().getName());
+      DataFileReader<GenericRecord> reader = new DataFileReader<>(new AvroInput(content), datums);
+      if (reader.getSchema().getType() != Schema.Type.RECORD) {
+        throw Failure.file(path + " has no records")
+            .because("its Avro schema is of type " + reader.getSchema().getType().getName());
       }
-      return stream;
-    } catch (AvroRuntimeException | java.io.EOFException e) {
-      throw AvroReader.damaged(file.path(), "its header", e);
+      return reader;
+    } catch (AvroRuntimeException | EOFException e) {
+      throw AvroReader.damaged(path, "its header", e);
     }
+  }
+
+  /** Lets the Avro library read our content. */
+  private static final class AvroInput implements SeekableInput {
+    private final RandomContent content;
+    private long position;
+
+    AvroInput(RandomContent content) {
+      this.content = content;
+    }
+
+    @Override
+    public void seek(long to) {
+      position = to;
+    }
+
+    @Override
+    public long tell() {
+      return position;
+    }
+
+    @Override
+    public long length() {
+      return content.size();
+    }
+
+    @Override
+    public int read(byte[] to, int offset, int length) throws IOException {
+      int read = length == 0 ? 0 : content.read(position, to, offset, length);
+      position += read;
+      return read == 0 && length > 0 ? -1 : read;
+    }
+
+    @Override
+    public void close() {}
   }
 }

@@ -30,7 +30,15 @@ import org.apache.parquet.schema.Type;
 final class ParquetDecoder implements GroupDecoder {
 
   /** A field: a plain column, or the JSON of a top-level field with a path into it. */
-  private record Field(SchemaPath path, ColumnDescriptor column, String structure, SqlType type) {}
+  private record Field(SchemaPath path, ColumnDescriptor column, String structure, SqlType type) {
+
+    /** The same sought in the JSON of its structure, whose pages can only be read once. */
+    Field insideStructure() {
+      return column == null
+          ? this
+          : new Field(path.stoppingAfter(1), null, structure, SqlType.of(TypeKind.TEXT));
+    }
+  }
 
   private final RandomContent content;
   private final int groups;
@@ -38,6 +46,7 @@ final class ParquetDecoder implements GroupDecoder {
   private final List<Field> fields;
   private final MessageType projection;
   private final String createdBy;
+  private final int[] sameAs;
 
   private ParquetDecoder(
       RandomContent content,
@@ -52,6 +61,14 @@ final class ParquetDecoder implements GroupDecoder {
     this.fields = fields;
     this.projection = projection;
     this.createdBy = createdBy;
+    this.sameAs = new int[fields.size()];
+    for (int f = 0; f < sameAs.length; f++) {
+      int first = f;
+      for (int g = f - 1; g >= 0 && fields.get(f).column() != null; g--) {
+        first = fields.get(f).column().equals(fields.get(g).column()) ? g : first;
+      }
+      sameAs[f] = first;
+    }
   }
 
   static ParquetDecoder of(String path, RandomContent content, FieldRequest request)
@@ -75,6 +92,7 @@ final class ParquetDecoder implements GroupDecoder {
       Set<Type> kept = new LinkedHashSet<>();
       Set<String> structures = new LinkedHashSet<>();
       fields.stream().filter(f -> f.column() == null).forEach(f -> structures.add(f.structure()));
+      fields.replaceAll(f -> structures.contains(f.structure()) ? f.insideStructure() : f);
       for (Field field : fields) {
         boolean whole = field.column() == null || structures.contains(field.structure());
         kept.add(
@@ -157,7 +175,7 @@ final class ParquetDecoder implements GroupDecoder {
 
   @Override
   public TypedRows newRows() {
-    return new TypedRows(names, fields.stream().map(Field::type).toList());
+    return TypedRows.sharing(names, fields.stream().map(Field::type).toList(), sameAs);
   }
 
   @Override
@@ -210,16 +228,15 @@ final class ParquetDecoder implements GroupDecoder {
                   .getColumnIO(structure)
                   .getRecordReader(pages, new GroupRecordConverter(structure))
               : null;
+      ColumnReadStoreImpl store =
+          new ColumnReadStoreImpl(
+              pages,
+              new GroupRecordConverter(projection).getRootConverter(),
+              projection,
+              createdBy);
       for (int f = 0; f < columns.length; f++) {
         Field field = fields.get(f);
-        if (field.column() != null) {
-          // A store of its own for each, so that one column asked for twice is read twice.
-          ColumnReadStoreImpl store =
-              new ColumnReadStoreImpl(
-                  pages,
-                  new GroupRecordConverter(projection).getRootConverter(),
-                  projection,
-                  createdBy);
+        if (field.column() != null && sameAs[f] == f) {
           columns[f] = store.getColumnReader(field.column());
         }
       }
@@ -241,8 +258,8 @@ final class ParquetDecoder implements GroupDecoder {
       for (int r = 0; structures != null && r < rowsNow; r++) {
         Group record = structures.read();
         for (int f = 0; f < columns.length; f++) {
-          if (columns[f] == null) {
-            Field field = fields.get(f);
+          Field field = fields.get(f);
+          if (field.column() == null) {
             String json = ParquetJson.of(record, field.structure());
             nested.put(json, field.path(), field.type(), rows, f, r);
           }

@@ -9,6 +9,7 @@ import dev.dusky.core.type.SqlType;
 import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.vector.VectorText;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -29,9 +30,22 @@ final class TypedRows {
 
   /** Empty rows; the names are those that a raw record shows. */
   TypedRows(List<String> names, List<SqlType> types) {
+    this(names, types, types.stream().map(ColumnVector::of).toList());
+  }
+
+  private TypedRows(List<String> names, List<SqlType> types, List<ColumnVector> vectors) {
     this.names = names;
     this.types = types;
-    this.vectors = types.stream().map(ColumnVector::of).toList();
+    this.vectors = vectors;
+  }
+
+  /** Empty rows of which some columns are the same; {@code sameAs} has the first of each. */
+  static TypedRows sharing(List<String> names, List<SqlType> types, int[] sameAs) {
+    List<ColumnVector> vectors = new ArrayList<>();
+    for (int c = 0; c < sameAs.length; c++) {
+      vectors.add(sameAs[c] == c ? ColumnVector.of(types.get(c)) : vectors.get(sameAs[c]));
+    }
+    return new TypedRows(names, types, vectors);
   }
 
   /**

@@ -39,7 +39,8 @@ final class WorkbookReader implements RecordReader {
       WorkbookLayout layout,
       SpooledContent spooled,
       ReadableWorkbook workbook,
-      Sheet sheet)
+      Sheet sheet,
+      boolean from1904)
       throws IOException {
     this.path = path;
     this.layout = layout;
@@ -49,7 +50,7 @@ final class WorkbookReader implements RecordReader {
     this.range = CellRange.of(layout.range()).orElse(CellRange.ALL);
     this.stream = sheet.openStream();
     this.rows = stream.iterator();
-    this.cells = new CellText(workbook.isDate1904());
+    this.cells = new CellText(from1904);
     this.appender = new RecordAppender(layout.recordLimit());
     this.names = layout.header() == HeaderUse.ABSENT ? List.of() : header();
   }

@@ -9,16 +9,23 @@ import dev.dusky.core.record.LayoutReaders;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
 import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.util.List;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
-import org.dhatim.fastexcel.reader.ExcelReaderException;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipFile;
 import org.dhatim.fastexcel.reader.ReadableWorkbook;
 import org.dhatim.fastexcel.reader.ReadingOptions;
 import org.dhatim.fastexcel.reader.Sheet;
 
 /** Opens Office Open XML workbooks. */
 public final class WorkbookReaders implements LayoutReaders {
+
+  private static final Pattern FROM_1904 =
+      Pattern.compile("<(?:\\w+:)?workbookPr\\s[^>]*\\bdate1904\\s*=\\s*[\"'](?:1|true)[\"']");
 
   @Override
   public boolean reads(Layout layout) {
@@ -34,7 +41,8 @@ public final class WorkbookReaders implements LayoutReaders {
       ReadableWorkbook workbook =
           new ReadableWorkbook(spooled.file().toFile(), new ReadingOptions(true, false));
       Sheet sheet = sheet(file.path(), workbook, (WorkbookLayout) layout);
-      return new WorkbookReader(file.path(), (WorkbookLayout) layout, spooled, workbook, sheet);
+      return new WorkbookReader(
+          file.path(), (WorkbookLayout) layout, spooled, workbook, sheet, from1904(spooled));
     } catch (IOException | RuntimeException e) {
       spooled.close();
       if (e instanceof Failure failure) {
@@ -57,8 +65,7 @@ public final class WorkbookReaders implements LayoutReaders {
     if (ReadableWorkbook.isOLE2Header(head.length < 8 ? new byte[8] : head)) {
       String all =
           Files.size(spooled.file()) < (64 << 20)
-              ? new String(
-                  Files.readAllBytes(spooled.file()), java.nio.charset.StandardCharsets.UTF_16LE)
+              ? new String(Files.readAllBytes(spooled.file()), StandardCharsets.UTF_16LE)
               : "";
       boolean encrypted = all.contains("EncryptedPackage");
       throw Failure.file(
@@ -79,6 +86,23 @@ public final class WorkbookReaders implements LayoutReaders {
     }
   }
 
+  /**
+   * Whether days count from 1904. The workbook library knows only one of the two ways in which
+   * ECMA-376 lets a truth value be written.
+   */
+  private static boolean from1904(SpooledContent spooled) throws IOException {
+    try (ZipFile zip = new ZipFile(spooled.file().toFile())) {
+      ZipEntry entry = zip.getEntry("xl/workbook.xml");
+      if (entry == null) {
+        return false;
+      }
+      try (InputStream in = zip.getInputStream(entry)) {
+        String text = new String(in.readNBytes(1 << 20), StandardCharsets.UTF_8);
+        return FROM_1904.matcher(text).find();
+      }
+    }
+  }
+
   private static Sheet sheet(String path, ReadableWorkbook workbook, WorkbookLayout layout) {
     List<Sheet> sheets = workbook.getSheets().toList();
     return sheets.stream()
@@ -93,14 +117,5 @@ public final class WorkbookReaders implements LayoutReaders {
                                 .map(s -> "'" + s.getName() + "'")
                                 .collect(Collectors.joining(", ")))
                     .next("Set sheet in layout %s to one of them".formatted(layout.name())));
-  }
-
-  /** The names of a workbook's sheets. */
-  public static List<String> sheets(java.nio.file.Path file) throws IOException {
-    try (ReadableWorkbook workbook = new ReadableWorkbook(file.toFile())) {
-      return workbook.getSheets().map(Sheet::getName).toList();
-    } catch (ExcelReaderException e) {
-      throw damaged(file.getFileName().toString(), e);
-    }
   }
 }
