@@ -21,6 +21,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.LongConsumer;
+import java.util.zip.CRC32;
 import org.apache.commons.compress.archivers.zip.ZipArchiveEntry;
 import org.apache.commons.compress.archivers.zip.ZipFile;
 
@@ -193,12 +194,15 @@ public final class ArchiveDepot implements Depot {
     private final ZipFile zip;
     private final InputStream in;
     private final long most;
+    private final CRC32 checksum = new CRC32();
+    private final long crc;
     private long count;
 
     MemberStream(String path, ZipFile zip, InputStream in, ZipArchiveEntry entry) {
       this.path = path;
       this.zip = zip;
       this.in = in;
+      this.crc = entry.getCrc();
       this.most = Math.max(limits.freeBytes(), entry.getCompressedSize() * limits.ratio());
     }
 
@@ -214,6 +218,14 @@ public final class ArchiveDepot implements Depot {
             .because("its zip data cannot be decompressed: " + e.getMessage())
             .next("Nothing of it was loaded. Stage the archive again, then load again")
             .from(e);
+      }
+      if (read < 0 && checksum.getValue() != crc) {
+        throw Failure.file(path + " is cut or damaged")
+            .because("its checksum is not the one in the archive's directory")
+            .next("Nothing of it was loaded. Stage the archive again, then load again");
+      }
+      if (read > 0) {
+        checksum.update(buffer, offset, read);
       }
       count += Math.max(0, read);
       if (count > most) {

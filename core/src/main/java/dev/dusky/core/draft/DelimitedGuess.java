@@ -27,11 +27,16 @@ final class DelimitedGuess {
   private final Encoding encoding;
   private final List<Evidence> evidence = new ArrayList<>();
 
-  private record Trial(DelimitedLayout layout, TextTable table, int fields, double share) {
+  private record Trial(
+      DelimitedLayout layout, TextTable table, int fields, double share, double nearly) {
 
     double score() {
       double broken = table.broken() / (1.0 + table.rows().size());
-      return share * (1 - broken) + Math.min(fields, 40) * 0.002 - oddities();
+      // Records that lack their last field speak for a delimiter nearly as much as whole ones;
+      // colons are in every time of day.
+      double colon = layout.delimiter().equals(":") ? 0.4 : 0;
+      double told = share + 0.9 * nearly;
+      return told * (1 - broken) + Math.min(fields, 40) * 0.002 - oddities() - colon;
     }
 
     /** Columns that are always empty, and quotes left around values, speak against a reading. */
@@ -165,7 +170,9 @@ final class DelimitedGuess {
       }
     }
     double share = table.rows().isEmpty() ? 0 : most / (double) table.rows().size();
-    return new Trial(layout, table, fields, share);
+    int fewer = fields > 2 ? counts.getOrDefault(fields - 1, 0) : 0;
+    double nearly = table.rows().isEmpty() ? 0 : fewer / (double) table.rows().size();
+    return new Trial(layout, table, fields, share, nearly);
   }
 
   /** Titles above the table, and lines that are comments. */
