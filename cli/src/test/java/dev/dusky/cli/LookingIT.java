@@ -1,0 +1,281 @@
+package dev.dusky.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.dusky.cli.Program.Run;
+import dev.dusky.cli.demo.WrenfoldData;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Looking first: peek and draft of the built program, on the cooperative's files of every kind. */
+class LookingIT {
+
+  private static final String CONFIG =
+      """
+      # mine
+      warehouse: jdbc:h2:file:./warehouse
+      depots: { yard: "file:./intake" }
+      """;
+
+  @TempDir Path folder;
+  private Program dusky;
+
+  @BeforeEach
+  void configure() throws IOException {
+    dusky = new Program(folder).file("dusky.yaml", CONFIG);
+    new WrenfoldData(11, 400).write(folder.resolve("intake"), folder.resolve("late"));
+  }
+
+  private static List<JsonNode> json(Run run) throws IOException {
+    List<JsonNode> objects = new ArrayList<>();
+    for (String line : run.out().lines().toList()) {
+      objects.add(new ObjectMapper().readTree(line));
+    }
+    return objects;
+  }
+
+  private long count(String table) throws Exception {
+    Run run = dusky.run("sql", "--json", "select count(*) as n from intake." + table).expect(0);
+    return json(run).get(0).get("n").asLong();
+  }
+
+  private void contains(Run run, String... texts) {
+    for (String text : texts) {
+      assertTrue(run.all().contains(text), () -> text + " is missing in\n" + run.all());
+    }
+  }
+
+  @Test
+  void everySourceIsDraftedAndLoadsWithoutAnEdit() throws Exception {
+    Run draft = dusky.run("draft", "yard:", "--create").expect(0);
+    contains(draft, "wrote 7 feeds into dusky.yaml", "made table intake.tankers");
+    assertTrue(Files.readString(folder.resolve("dusky.yaml")).startsWith("# mine\n"));
+    Run load = dusky.run("load").expect(0);
+    assertFalse(load.out().contains("refused"), load.out());
+    assertEquals(24, count("tankers"));
+    assertEquals(380, count("farms"));
+    assertEquals(5, count("prices"));
+    assertEquals(130, count("prices_history"));
+    assertEquals(1_800, count("assays"));
+    assertTrue(count("assays_results") > 4_000);
+    assertTrue(count("collections") > 4_000);
+    dusky.run("balance").expect(0);
+    Run sums =
+        dusky
+            .run(
+                "sql",
+                "--json",
+                "select min(in_service) as d, max(capacity) as c from intake.tankers")
+            .expect(0);
+    assertTrue(json(sums).get(0).get("d").asText().matches("20\\d\\d-\\d\\d-\\d\\d"), sums.out());
+    Run again = dusky.run("draft", "yard:").expect(0);
+    contains(again, "feed collections is there already");
+  }
+
+  @Test
+  void aDraftShowsItsEvidence() throws Exception {
+    Run run = dusky.run("draft", "yard:farms/").expect(0);
+    contains(
+        run,
+        "feed farms",
+        "iso-8859-1",
+        "delimiter",
+        "member_since",
+        "yyyyMMdd",
+        "create table \"intake\".\"farms\"",
+        "wrote 1 feed into dusky.yaml");
+    JsonNode assays =
+        json(dusky.run("draft", "yard:assays/", "--print", "--json").expect(0)).get(0);
+    assertEquals("assays", assays.get("feed").asText());
+    assertEquals("$.sample", assays.get("paths").get(0).get("path").asText());
+    assertEquals("sample_id", assays.get("keys").get(0).asText());
+    assertFalse(Files.readString(folder.resolve("dusky.yaml")).contains("assays"));
+  }
+
+  @Test
+  void hintsAndNamesAreFollowed() throws Exception {
+    Run run =
+        dusky
+            .run(
+                "draft",
+                "yard:tankers/",
+                "--name",
+                "fleet",
+                "--schema",
+                "yard_data",
+                "--column",
+                "plate=varchar(40) not null")
+            .expect(0);
+    contains(run, "create table \"yard_data\".\"fleet\"", "\"plate\" varchar(40) not null");
+    assertTrue(Files.readString(folder.resolve("dusky.yaml")).contains("into: yard_data.fleet"));
+    contains(
+        dusky.run("draft", "yard:tankers/", "--name", "fleet").expect(2),
+        "There is a feed 'fleet' already");
+    contains(dusky.run("draft", "yard:none/").expect(2), "has no files at 'none/'");
+    contains(dusky.run("draft", "farms").expect(2), "names no depot");
+    contains(dusky.run("draft", "yard:", "--name", "x").expect(2), "The files are of");
+    contains(dusky.run("draft", "yard:farms/", "--column", "a=bigit").expect(2), "is no SQL type");
+  }
+
+  @Test
+  void aFileAloneIsReadAsItWantsToBe() throws Exception {
+    contains(
+        dusky.run("peek", "yard:farms/registry-2026-03-01.txt", "-n", "2").expect(0),
+        "read as delimited",
+        "FARM",
+        "MEMBER SINCE",
+        "WF0001",
+        "varchar(12)");
+    contains(
+        dusky.run("peek", "yard:tankers/fleet-2026-03-01.txt").expect(0), "read as fixed", "T10");
+    contains(
+        dusky.run("peek", "yard:prices/prices-2026-03.xlsx").expect(0),
+        "read as workbook",
+        "organic A",
+        "Valid from");
+    contains(
+        dusky.run("peek", "yard:prices/prices-history.parquet", "--last", "-n", "1").expect(0),
+        "read as parquet",
+        "organic B",
+        "130");
+    contains(
+        dusky.run("peek", "yard:assays/day=2026-03-02/assays.jsonl", "-n", "1").expect(0),
+        "read as json",
+        "sample_id");
+  }
+
+  @Test
+  void recordsAreChosen() throws Exception {
+    dusky.run("draft", "yard:collections/").expect(0);
+    List<JsonNode> some =
+        json(
+            dusky
+                .run(
+                    "peek",
+                    "collections",
+                    "--where",
+                    "litres > 8000 and tanker like 'T1%'",
+                    "--columns",
+                    "docket_no,litres",
+                    "-n",
+                    "3",
+                    "--json")
+                .expect(0));
+    assertEquals(3, some.size());
+    for (JsonNode record : some) {
+      assertTrue(record.get("values").get("litres").asDouble() > 8_000);
+      assertEquals(2, record.get("values").size());
+    }
+    List<JsonNode> random =
+        json(
+            dusky
+                .run("peek", "collections", "--random", "--seed", "5", "-n", "4", "--json")
+                .expect(0));
+    assertEquals(
+        random,
+        json(
+            dusky
+                .run("peek", "collections", "--random", "--seed", "5", "-n", "4", "--json")
+                .expect(0)));
+    assertTrue(random.get(0).get("record").asLong() < random.get(3).get("record").asLong());
+    JsonNode count = json(dusky.run("peek", "collections", "--count", "--json").expect(0)).get(0);
+    long last =
+        json(dusky.run("peek", "collections", "--last", "-n", "1", "--json").expect(0))
+            .get(0)
+            .get("record")
+            .asLong();
+    assertEquals(last, count.get("read").asLong());
+    contains(
+        dusky.run("peek", "collections", "--where", "liters > 3").expect(2),
+        "there is no column 'liters'",
+        "^");
+    contains(
+        dusky.run("peek", "collections", "--columns", "nope").expect(2),
+        "There is no column 'nope'");
+  }
+
+  @Test
+  void layoutOptionsAreTried() throws Exception {
+    String file = "yard:farms/registry-2026-03-01.txt";
+    contains(
+        dusky.run("peek", file, "--with", "delimiter=;", "-n", "1").expect(0), "FARM|NAME|HERD");
+    contains(
+        dusky.run("peek", file, "--with", "header=false", "-n", "1").expect(0), "field 1", "FARM");
+    contains(
+        dusky
+            .run(
+                "peek",
+                "yard:tankers/fleet-2026-03-01.txt",
+                "--with",
+                "kind=fixed",
+                "--with",
+                "widths={tanker: 7, plate: 9}",
+                "-n",
+                "2")
+            .expect(0),
+        "tanker",
+        "plate",
+        "TANKER");
+    contains(
+        dusky.run("peek", file, "--with", "delimeter=;").expect(2),
+        "the nearest known one is 'delimiter'");
+    contains(dusky.run("peek", file, "--last", "--random").expect(2), "exclude each other");
+  }
+
+  @Test
+  void bytesAreShownAsTheyAre() throws Exception {
+    Files.write(
+        folder.resolve("intake/odd.txt"),
+        new byte[] {
+          (byte) 0xef,
+          (byte) 0xbb,
+          (byte) 0xbf,
+          'a',
+          '\t',
+          (byte) 0xc2,
+          (byte) 0xa0,
+          (byte) 0xe9,
+          '\r',
+          '\n',
+          'b',
+          0x07,
+          '\n'
+        });
+    contains(
+        dusky.run("peek", "yard:odd.txt", "--raw").expect(0),
+        "<BOM>a\u2409<NBSP><E9>\u240d\u240a",
+        "b\u2407\u240a");
+    contains(
+        dusky.run("peek", "yard:prices/prices-history.parquet", "--raw", "-n", "1").expect(0),
+        "50 41 52 31");
+  }
+
+  @Test
+  void wideTablesAreFolded() throws Exception {
+    StringBuilder text = new StringBuilder();
+    for (int row = -1; row < 3; row++) {
+      for (int c = 0; c < 40; c++) {
+        text.append(c == 0 ? "" : ",").append(row < 0 ? "column_" + c : "value " + row + "/" + c);
+      }
+      text.append('\n');
+    }
+    dusky.file("intake/wide.csv", text.toString());
+    Run run = dusky.env("COLUMNS", "80").env("DUSKY_TERMINAL", "out").run("peek", "yard:wide.csv");
+    run.expect(0);
+    contains(run, "column_0", "column_39", "value 2/39");
+    for (String line : run.out().lines().skip(1).toList()) {
+      String bare = line.replaceAll("\u001b\\[[0-9;]*m", "");
+      assertTrue(bare.length() <= 80, bare);
+    }
+  }
+}
