@@ -170,7 +170,13 @@ final class ColumnReader {
       String pattern = column.pattern().get();
       try {
         if (kind.isTemporal()) {
-          TemporalPattern.of(pattern);
+          TemporalPattern compiled = TemporalPattern.of(pattern);
+          if (!compiled.tellsAll(kind)) {
+            section.problem(
+                "pattern",
+                "'%s' does not tell a whole %s; a moment written so cannot be read back"
+                    .formatted(pattern, kind.sql()));
+          }
         } else if (kind == TypeKind.BOOLEAN) {
           BooleanText.of(pattern);
         } else if (kind != TypeKind.BINARY || !List.of("hex", "base64").contains(pattern)) {

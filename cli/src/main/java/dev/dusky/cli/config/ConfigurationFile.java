@@ -73,21 +73,20 @@ public final class ConfigurationFile {
           .because("line %d has %s in braces".formatted(start + 1, section))
           .next("Write them as a block, one below the other, or take the lines with --print");
     }
-    int indent = 2;
+    int indent = 0;
     int end = start + 1;
     int last = start;
     while (end < lines.size()
         && (isBlankOrComment(lines.get(end)) || indentOf(lines.get(end)) > 0)) {
       if (!isBlankOrComment(lines.get(end))) {
-        if (last == start) {
-          indent = indentOf(lines.get(end));
-        }
+        indent = indent == 0 ? indentOf(lines.get(end)) : indent;
         last = end;
       } else if (indentOf(lines.get(end)) > 0 && !lines.get(end).isBlank()) {
         last = end;
       }
       end++;
     }
+    indent = indent == 0 ? 2 : indent;
     List<String> added = new ArrayList<>();
     if (last > start) {
       added.add("");

@@ -161,7 +161,7 @@ class LayoutsTest {
         "{ kind: json, form: lines, records: $.a } ~ records and carry belong to form: document",
         "{ kind: json, records: $..a } ~ cannot be followed while streaming",
         "{ kind: json, rows: '$.a[?@.b]' } ~ cannot give rows",
-        "{ kind: json, records: $.a[ } ~ is no JSONPath: at character 5",
+        "{ kind: json, records: '$.a[' } ~ is no JSONPath: at character 5",
         "{ kind: xml } ~ layout l needs the key records",
         "{ kind: xml, records: farm } ~ must be the elements from the root on",
         "{ kind: workbook, range: 3B } ~ '3B' is no range of cells",
@@ -209,7 +209,7 @@ class LayoutsTest {
   void mistakesInColumns(String column, String message) {
     String refusal = refusal(HEAD + feedText("*.csv", "{ kind: delimited }", column));
     assertTrue(refusal.contains(message), refusal);
-    assertTrue(refusal.contains("line 9"), refusal);
+    assertTrue(refusal.contains("line 10"), refusal);
   }
 
   @Test

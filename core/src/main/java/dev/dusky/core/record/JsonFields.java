@@ -53,6 +53,12 @@ final class JsonFields implements FieldSplitter {
                 0,
                 "the record is not JSON: at byte %d of it, %s"
                     .formatted(tree.failedAt() - from + 1, tree.failure())));
+      } else if (plan.members() && !tree.isObject(0)) {
+        faulty(
+            new RecordFault(
+                RejectCode.BAD_JSON,
+                0,
+                "the record is no object, so it has none of the feed's members"));
       } else {
         fault = null;
         elements[0] = 0;

@@ -73,6 +73,23 @@ public record JsonPlan(
     return text.startsWith("$") ? JsonPath.parse(text) : JsonPath.member(text);
   }
 
+  /** Whether every field of the record itself is sought in a member of it. */
+  boolean members() {
+    boolean any = false;
+    for (Field field : fields) {
+      if (field.level() == 0 && field.carried() < 0) {
+        List<Segment> path = field.path().segments();
+        any = true;
+        if (path.isEmpty()
+            || path.get(0).descendant()
+            || !(path.get(0).selectors().get(0) instanceof JsonPath.Name)) {
+          return false;
+        }
+      }
+    }
+    return any;
+  }
+
   /** The segments of a path of rows, with a wildcard at its end. */
   private static List<Segment> rowSegments(String text) {
     List<Segment> segments = new ArrayList<>(JsonPath.parse(text).segments());

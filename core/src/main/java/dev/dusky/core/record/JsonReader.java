@@ -84,7 +84,8 @@ public final class JsonReader implements RecordReader {
     }
     int stop = end < 0 ? head.length : end;
     boolean whole = new JsonTree().read(Arrays.copyOf(head, head.length + 8), from, stop);
-    boolean more = firstCharacter(Arrays.copyOfRange(head, stop, head.length)) >= 0;
+    int next = firstCharacter(Arrays.copyOfRange(head, stop, head.length));
+    boolean more = array ? next == '[' : next >= 0;
     boolean opens = stop - from <= 2 && (array || head[from] == '{');
     if (!whole && opens) {
       return JsonForm.DOCUMENT;

@@ -2,6 +2,8 @@ package dev.dusky.core.type;
 
 import java.nio.charset.StandardCharsets;
 import java.time.DateTimeException;
+import java.time.ZoneOffset;
+import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
 import java.time.format.ResolverStyle;
 import java.time.temporal.ChronoField;
@@ -42,6 +44,22 @@ public final class TemporalPattern {
     this.steps = steps.toArray(Step[]::new);
     this.literals = literals;
     this.formatter = f;
+  }
+
+  /** Whether a moment written in this form can be read back as a value of that kind. */
+  public boolean tellsAll(TypeKind kind) {
+    ZonedDateTime moment = ZonedDateTime.of(2026, 11, 23, 14, 45, 56, 0, ZoneOffset.ofHours(2));
+    String written = DateTimeFormatter.ofPattern(text, Locale.ENGLISH).format(moment);
+    ZoneOffset zone = kind == TypeKind.TIMESTAMP_TZ ? moment.getOffset() : null;
+    TemporalText reader = new TemporalText(kind, this, zone);
+    byte[] bytes = written.getBytes(StandardCharsets.UTF_8);
+    long value = reader.parse(bytes, 0, bytes.length);
+    if (reader.failure() != null) {
+      return false;
+    }
+    long day = moment.toLocalDate().toEpochDay();
+    return kind == TypeKind.TIME
+        || (kind == TypeKind.DATE ? value : Math.floorDiv(value, 86_400_000_000L)) == day;
   }
 
   /**
