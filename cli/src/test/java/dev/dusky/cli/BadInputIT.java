@@ -142,7 +142,7 @@ class BadInputIT {
 
   @Test
   void aHeaderAlone() throws Exception {
-    refused(HEADER.getBytes(), "has a header but no rows");
+    refused(HEADER.getBytes(), "bad.csv has no rows");
   }
 
   @Test

@@ -207,6 +207,6 @@ class ProcessesIT {
             "postgres");
     demo.expect(0);
     assertTrue(demo.out().contains("the books balance"), demo.out());
-    assertEquals(12_290, ask("select count(*) from intake.collections"));
+    assertEquals(24_723, ask("select count(*) from intake.collections"));
   }
 }

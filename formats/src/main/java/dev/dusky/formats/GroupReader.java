@@ -44,11 +44,13 @@ final class GroupReader implements RecordReader {
               if (!run.next(rows)) {
                 break;
               }
-              decoded.put(rows);
+              hand(rows);
             }
           }
-          decoded.put(new End(null));
+          hand(new End(null));
         }
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt(); // closed: nobody will ask
       } catch (Throwable e) { // whatever it is, it must reach the caller of read()
         tell(e);
       }
@@ -56,10 +58,18 @@ final class GroupReader implements RecordReader {
 
     private void tell(Throwable e) {
       try {
-        decoded.put(new End(e));
+        hand(new End(e));
       } catch (InterruptedException again) {
-        Thread.currentThread().interrupt(); // closed: nobody will ask
+        Thread.currentThread().interrupt();
       }
+    }
+
+    /** Waits for a free place; a library may have swallowed the interrupt that closing sent. */
+    private void hand(Object item) throws InterruptedException {
+      if (closed) {
+        throw new InterruptedException("closed");
+      }
+      decoded.put(item);
     }
   }
 
@@ -70,6 +80,7 @@ final class GroupReader implements RecordReader {
   private final Map<RecordBatch, TypedRows> lent = new IdentityHashMap<>();
   private final Map<TypedRows, Lane> origin = new IdentityHashMap<>();
   private int group;
+  private volatile boolean closed;
 
   /** Starts decoding; the decoder is closed with the reader. */
   GroupReader(String path, String kind, GroupDecoder decoder) {
@@ -158,6 +169,7 @@ final class GroupReader implements RecordReader {
 
   @Override
   public void close() throws IOException {
+    closed = true;
     lanes.forEach(lane -> lane.thread.interrupt());
     boolean interrupted = false;
     for (Lane lane : lanes) {

@@ -10,6 +10,7 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutionException;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -70,7 +71,11 @@ public abstract class DuskyCommand implements Callable<Integer> {
             && terminal.out()
             && System.getenv("NO_COLOR") == null
             && !"dumb".equals(System.getenv("TERM"));
-    return run(new Screen(System.out, System.err, json, new Style(colour), terminal));
+    try {
+      return run(new Screen(System.out, System.err, json, new Style(colour), terminal));
+    } catch (Error e) { // out of memory, a class that is not there: told like any other failure
+      throw new ExecutionException(e);
+    }
   }
 
   /** Runs a command line and gives the exit code. */
@@ -105,7 +110,8 @@ public abstract class DuskyCommand implements Callable<Integer> {
       System.err.println(style.bad("dusky: ") + failure.getMessage());
       return failure.kind().exitCode();
     }
-    String what = e instanceof UncheckedIOException ? e.getCause().toString() : e.toString();
+    boolean wrapped = e instanceof UncheckedIOException || e instanceof ExecutionException;
+    String what = wrapped ? e.getCause().toString() : e.toString();
     System.err.println(
         style.bad("dusky: ")
             + "An unexpected error stopped the command: "

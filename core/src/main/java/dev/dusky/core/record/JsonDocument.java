@@ -5,6 +5,7 @@ import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.core.StreamReadConstraints;
+import com.fasterxml.jackson.core.StreamReadFeature;
 import dev.dusky.core.bytes.KeptStream;
 import dev.dusky.core.bytes.TextContent;
 import dev.dusky.core.failure.Failure;
@@ -69,6 +70,8 @@ final class JsonDocument {
                     .maxStringLength(Integer.MAX_VALUE)
                     .build())
             .disable(JsonFactory.Feature.INTERN_FIELD_NAMES)
+            // What follows the last value still counts for the fingerprint.
+            .disable(StreamReadFeature.AUTO_CLOSE_SOURCE)
             .build()
             .createParser(kept);
     this.carried = new byte[layout.carry().size()][];
