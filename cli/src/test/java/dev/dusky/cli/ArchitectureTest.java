@@ -33,7 +33,31 @@ class ArchitectureTest {
             "com.sun.net..",
             "software.amazon..",
             "org.h2..",
-            "org.postgresql..")
+            "org.postgresql..",
+            "org.apache.hadoop..",
+            "org.apache.parquet..",
+            "org.apache.orc..",
+            "org.apache.avro..")
+        .check(CLASSES);
+  }
+
+  @Test
+  void onlyTheFormatsKnowTheirLibraries() {
+    noClasses()
+        .that()
+        .resideOutsideOfPackage("dev.dusky.formats..")
+        .and()
+        .resideInAPackage("dev.dusky..")
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage(
+            "org.apache.hadoop..",
+            "org.apache.parquet..",
+            "org.apache.orc..",
+            "org.apache.avro..",
+            "org.dhatim..",
+            "org.codehaus.stax2..",
+            "com.fasterxml.aalto..")
         .check(CLASSES);
   }
 
@@ -43,6 +67,8 @@ class ArchitectureTest {
         .consideringOnlyDependenciesInLayers()
         .layer("core")
         .definedBy("dev.dusky.core..")
+        .layer("formats")
+        .definedBy("dev.dusky.formats..")
         .layer("depots")
         .definedBy("dev.dusky.depots..")
         .layer("warehouses")
@@ -53,6 +79,8 @@ class ArchitectureTest {
         .definedBy("dev.dusky.cli..")
         .whereLayer("cli")
         .mayNotBeAccessedByAnyLayer()
+        .whereLayer("formats")
+        .mayNotBeAccessedByAnyLayer() // found through ServiceLoader
         .whereLayer("depots")
         .mayOnlyBeAccessedByLayers("cli")
         .whereLayer("warehouses")
@@ -76,9 +104,25 @@ class ArchitectureTest {
   @Test
   void thePackagesOfTheCoreHaveNoCyclesAmongTheData() {
     SlicesRuleDefinition.slices()
-        .matching("dev.dusky.core.(layout|bytes|record|reject|type|tally|failure|secret|depot)..")
+        .matching(
+            "dev.dusky.core.(layout|bytes|record|reject|type|tally|failure|secret|depot|vector|json)..")
         .should()
         .beFreeOfCycles()
+        .check(CLASSES);
+  }
+
+  @Test
+  void whatIsBuiltOnTheDataPathStaysOutOfIt() {
+    noClasses()
+        .that()
+        .resideInAnyPackage(
+            "dev.dusky.core.record..",
+            "dev.dusky.core.bind..",
+            "dev.dusky.core.expression..",
+            "dev.dusky.core.load..")
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage("dev.dusky.core.draft..", "dev.dusky.core.look..")
         .check(CLASSES);
   }
 

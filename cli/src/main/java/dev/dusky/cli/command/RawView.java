@@ -47,6 +47,12 @@ final class RawView {
       if (b < 0) {
         break;
       }
+      if (line.size() == LOOK) {
+        print(shown + 1, line.toByteArray());
+        screen.remark(
+            "Line %d is longer than %d bytes; the view ends here.".formatted(shown + 1, LOOK));
+        return;
+      }
       line.write(b);
       boolean loneReturn = b == '\r' && at < head.length && head[at] != '\n';
       if (b == '\n' || loneReturn) {
@@ -127,6 +133,10 @@ final class RawView {
         text.append(head[i] >= 0x20 && head[i] < 0x7f ? (char) head[i] : '\u00b7');
       }
       screen.line(style.faint("%08x  ".formatted(row * 16)) + "%-49s".formatted(hex) + text);
+      Map<String, Object> fields = new LinkedHashMap<>();
+      fields.put("offset", row * 16);
+      fields.put("hex", hex.toString().strip());
+      screen.object(fields);
     }
   }
 }

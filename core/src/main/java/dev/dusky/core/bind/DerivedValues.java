@@ -122,7 +122,7 @@ final class DerivedValues {
           r,
           RejectCode.TOO_MANY_DECIMALS,
           value.toPlainString(),
-          "has more than " + decimals.scale() + " decimals; round it in the expression");
+          NumberBinders.tooManyDecimals(binder.column().type()) + "; round it in the expression");
       return;
     }
     BigInteger unscaled = value.setScale(decimals.scale()).unscaledValue();

@@ -21,6 +21,11 @@ final class NumberBinders {
 
   private NumberBinders() {}
 
+  /** What is said of a number that would have to be rounded. */
+  static String tooManyDecimals(SqlType type) {
+    return "has more than " + type.scale() + (type.scale() == 1 ? " decimal" : " decimals");
+  }
+
   /** Values written with a decimal or group mark of their own are brought into plain form first. */
   private abstract static class NumberBinder extends ColumnBinder {
 
@@ -60,7 +65,7 @@ final class NumberBinders {
           code,
           switch (code) {
             case OUT_OF_RANGE -> "is out of range for " + type + range;
-            case TOO_MANY_DECIMALS -> "has more than " + type.scale() + " decimals";
+            case TOO_MANY_DECIMALS -> tooManyDecimals(type);
             default -> "is not a number of type " + type;
           });
     }

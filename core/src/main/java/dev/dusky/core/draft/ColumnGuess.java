@@ -40,6 +40,9 @@ public record ColumnGuess(
     Optional<Boolean> dayFirst) {
 
   /** Of so many values one may not fit. */
+  /** An offset with a colon, or Z. */
+  private static final String ZONE = "X".repeat(3);
+
   private static final int ONE_IN = 1500;
 
   /** How many values of one word alone make a truth value of it. */
@@ -255,7 +258,7 @@ public record ColumnGuess(
       for (String time : TIMES) {
         forms.add(new Form(TypeKind.TIMESTAMP, date + " " + time));
         forms.add(new Form(TypeKind.TIMESTAMP, date + "'T'" + time));
-        forms.add(new Form(TypeKind.TIMESTAMP_TZ, date + " " + time + "XXX"));
+        forms.add(new Form(TypeKind.TIMESTAMP_TZ, date + " " + time + ZONE));
       }
     }
     forms.add(new Form(TypeKind.TIMESTAMP, "yyyyMMddHHmmss"));

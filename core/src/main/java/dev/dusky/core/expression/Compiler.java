@@ -149,7 +149,7 @@ final class Compiler {
     if (!anyText) {
       throw new ExpressionFault(infix.at(), "|| needs a text on one side at least");
     }
-    return TextFunctions.concatenation(
+    return Concatenation.of(
         explicit(left, TypeKind.TEXT, infix.left()), explicit(right, TypeKind.TEXT, infix.right()));
   }
 

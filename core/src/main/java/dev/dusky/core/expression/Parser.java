@@ -11,7 +11,8 @@ import java.util.Set;
 
 /**
  * Reads an expression by recursive descent. From loosest to tightest: or, and, not, is, comparison,
- * between/in/like, other operators, + and -, * / %, sign, ::.
+ * between/in/like, other operators, + and -, * / %, sign, ::. Long because the grammar stands in
+ * one place, a method for each of its levels.
  */
 final class Parser {
 

@@ -78,8 +78,8 @@ final class TextFunctions {
         TEXT,
         TEXT);
     Functions.add("regexp_like", 2, TextFunctions::regexpLike, TEXT, TEXT);
-    Functions.addRepeating("concat", 1, a -> concat(a, 0), (TypeKind) null);
-    Functions.addRepeating("concat_ws", 2, a -> concat(a, 1), TEXT, null);
+    Functions.addRepeating("concat", 1, a -> Concatenation.ofAll(a, 0), (TypeKind) null);
+    Functions.addRepeating("concat_ws", 2, a -> Concatenation.ofAll(a, 1), TEXT, null);
   }
 
   /** A function of one text and up to two more arguments; null if any is. */
@@ -120,23 +120,7 @@ final class TextFunctions {
         TEXT);
   }
 
-  static Step concatenation(Step a, Step b) {
-    return new Step(
-        TEXT,
-        (s, row) -> {
-          if (!(a.eval(row) & b.eval(row))) {
-            return false;
-          }
-          int first = a.to - a.from;
-          int length = first + b.to - b.from;
-          byte[] room = s.room(checked(length));
-          System.arraycopy(a.b, a.from, room, 0, first);
-          System.arraycopy(b.b, b.from, room, first, b.to - b.from);
-          return s.setText(room, 0, length);
-        });
-  }
-
-  private static int checked(long length) {
+  static int checked(long length) {
     if (length > MOST_LENGTH) {
       throw new NoResult("the text would be too long");
     }
@@ -404,40 +388,6 @@ final class TextFunctions {
             }
           }
           return s.set(last[0].matcher(a[0].text()).find());
-        });
-  }
-
-  /** Texts of all arguments in a row, nulls passed over; with a separator from the first. */
-  private static Step concat(Step[] a, int first) {
-    Step[] parts = new Step[a.length];
-    for (int i = 0; i < a.length; i++) {
-      parts[i] = Casts.to(a[i], TEXT);
-    }
-    boolean[] shortTruth = new boolean[a.length];
-    for (int i = 0; i < a.length; i++) {
-      shortTruth[i] = a[i].type() == TypeKind.BOOLEAN;
-    }
-    return new Step(
-        TEXT,
-        (s, row) -> {
-          String separator = "";
-          if (first == 1) {
-            if (!parts[0].eval(row)) {
-              return false;
-            }
-            separator = parts[0].text();
-          }
-          StringBuilder out = new StringBuilder();
-          boolean any = false;
-          for (int i = first; i < parts.length; i++) {
-            if (parts[i].eval(row)) {
-              String text = parts[i].text();
-              out.append(any ? separator : "").append(shortTruth[i] ? text.substring(0, 1) : text);
-              any = true;
-            }
-          }
-          checked(out.length());
-          return s.setText(out.toString());
         });
   }
 

@@ -9,7 +9,8 @@ import java.util.Arrays;
  * and ends, so numbers keep every digit and objects their every member. Strict as RFC 8259. Reused
  * from value to value. Hot.
  *
- * <p>Node 0 is the value itself. The first child of a node with children is the node after it.
+ * <p>Node 0 is the value itself. The first child of a node with children is the node after it. Long
+ * because reading and looking share the arrays that the tree is laid out in.
  */
 public final class JsonTree {
 

@@ -167,7 +167,7 @@ class ExpressionBindingTest {
     assertEquals(
         List.of(
             "1 text-too-long code: 'c1.500' has 6 characters, more than varchar(3) holds",
-            "2 too-many-decimals rounded: '1.2500' has more than 1 decimals; round it in the"
+            "2 too-many-decimals rounded: '1.2500' has more than 1 decimal; round it in the"
                 + " expression; text-too-long code: 'c1.250' has 6 characters, more than"
                 + " varchar(3) holds",
             "3 out-of-range rounded: '99999.0000' is out of range for decimal(5,1);"
