@@ -3,13 +3,19 @@ package dev.dusky.formats;
 import java.io.IOException;
 import java.util.List;
 
-/** Decodes a file's row groups, each for itself. Safe for use by several threads. */
+/** Decodes a file of row groups column by column. */
 interface GroupDecoder extends AutoCloseable {
 
-  /** One row group being decoded. */
-  interface Run extends AutoCloseable {
+  /** Decodes some of the columns, one row group after the other, for one thread. */
+  interface Share extends AutoCloseable {
 
-    /** Fills the next rows; false if the group has no more. */
+    /** Rows of which these columns can be filled. */
+    TypedRows newRows();
+
+    /** Begins a row group, counted from 0. */
+    void begin(int group) throws IOException;
+
+    /** Fills the next rows of the group; false if it has no more. */
     boolean next(TypedRows rows) throws IOException;
 
     @Override
@@ -19,14 +25,17 @@ interface GroupDecoder extends AutoCloseable {
   /** How many row groups there are. */
   int groups();
 
-  /** Rows of the right types. */
-  TypedRows newRows();
-
-  /** The names of the fields, as asked for. */
+  /** The names of the columns, as asked for. */
   List<String> names();
 
-  /** Begins a row group, counted from 0. */
-  Run open(int group) throws IOException;
+  /**
+   * Divides the columns among up to so many threads, so that each has about the same work. All
+   * shares give runs of the same numbers of rows.
+   */
+  List<int[]> shares(int most);
+
+  /** Opens one of the shares. */
+  Share open(int[] columns) throws IOException;
 
   @Override
   void close() throws IOException;

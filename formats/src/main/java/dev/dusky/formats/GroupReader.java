@@ -12,8 +12,9 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 
 /**
- * Reads row groups with several decoders side by side, a group each in turn, and gives their rows
- * in the order of the file. Between the threads stand bounded queues.
+ * Reads row groups with several threads side by side, each of which decodes some of the columns,
+ * and puts their runs of rows together again. Between the threads stand bounded queues, so memory
+ * does not grow with the size of a group.
  */
 final class GroupReader implements RecordReader {
 
@@ -23,29 +24,28 @@ final class GroupReader implements RecordReader {
   /** What stands in a queue behind a group's last rows, or instead of them. */
   private record End(Throwable failure) {}
 
-  /** One decoder with its queue. */
+  /** One share of the columns with its queue. */
   private final class Lane {
-    private final int number;
+    private final int[] columns;
     private final BlockingQueue<Object> decoded = new ArrayBlockingQueue<>(DEPTH);
     private final BlockingQueue<TypedRows> empty = new ArrayBlockingQueue<>(DEPTH + 4);
     private final Thread thread = new Thread(this::run, "dusky-decoder");
 
-    Lane(int number) {
-      this.number = number;
+    Lane(int[] columns) {
+      this.columns = columns;
     }
 
     private void run() {
-      try {
-        for (int group = number; group < decoder.groups(); group += lanes.size()) {
-          try (GroupDecoder.Run run = decoder.open(group)) {
-            while (true) {
-              TypedRows rows = empty.poll();
-              rows = rows == null ? decoder.newRows() : rows;
-              if (!run.next(rows)) {
-                break;
-              }
-              hand(rows);
+      try (GroupDecoder.Share share = decoder.open(columns)) {
+        for (int next = 0; next < decoder.groups(); next++) {
+          share.begin(next);
+          while (true) {
+            TypedRows rows = empty.poll();
+            rows = rows == null ? share.newRows() : rows;
+            if (!share.next(rows)) {
+              break;
             }
+            hand(rows);
           }
           hand(new End(null));
         }
@@ -77,8 +77,7 @@ final class GroupReader implements RecordReader {
   private final String kind;
   private final GroupDecoder decoder;
   private final List<Lane> lanes = new ArrayList<>();
-  private final Map<RecordBatch, TypedRows> lent = new IdentityHashMap<>();
-  private final Map<TypedRows, Lane> origin = new IdentityHashMap<>();
+  private final Map<RecordBatch, List<TypedRows>> lent = new IdentityHashMap<>();
   private int group;
   private volatile boolean closed;
 
@@ -87,15 +86,8 @@ final class GroupReader implements RecordReader {
     this.path = path;
     this.kind = kind;
     this.decoder = decoder;
-    int count =
-        Math.max(
-            1,
-            Math.min(
-                decoder.groups(),
-                Math.min(MOST_DECODERS, Runtime.getRuntime().availableProcessors())));
-    for (int i = 0; i < count; i++) {
-      lanes.add(new Lane(i));
-    }
+    int most = Math.min(MOST_DECODERS, Runtime.getRuntime().availableProcessors());
+    decoder.shares(most).forEach(columns -> lanes.add(new Lane(columns)));
     for (Lane lane : lanes) {
       lane.thread.setDaemon(true);
       lane.thread.start();
@@ -114,26 +106,37 @@ final class GroupReader implements RecordReader {
 
   @Override
   public boolean read(RecordBatch batch) throws IOException {
-    TypedRows before = lent.remove(batch);
-    if (before != null) {
-      origin.get(before).empty.offer(before);
+    List<TypedRows> before = lent.remove(batch);
+    for (int i = 0; before != null && i < before.size(); i++) {
+      lanes.get(i).empty.offer(before.get(i));
     }
     while (group < decoder.groups()) {
-      Lane lane = lanes.get(group % lanes.size());
-      Object item = take(lane);
-      if (item instanceof TypedRows rows) {
-        origin.put(rows, lane);
-        lent.put(batch, rows);
-        rows.moveTo(batch);
-        return true;
+      List<TypedRows> parts = new ArrayList<>();
+      for (Lane lane : lanes) {
+        Object item = take(lane);
+        if (item instanceof TypedRows rows) {
+          parts.add(rows);
+        } else if (((End) item).failure() != null) {
+          throw damaged(((End) item).failure());
+        }
       }
-      Throwable failure = ((End) item).failure();
-      if (failure != null) {
-        throw damaged(failure);
+      if (!parts.isEmpty()) {
+        checkSame(parts);
+        lent.put(batch, parts);
+        TypedRows.move(parts, batch);
+        return true;
       }
       group++;
     }
     return false;
+  }
+
+  /** Columns of different lengths would make rows of values that do not belong together. */
+  private void checkSame(List<TypedRows> parts) throws IOException {
+    int rows = parts.get(0).rows();
+    if (parts.size() < lanes.size() || parts.stream().anyMatch(part -> part.rows() != rows)) {
+      throw damaged(new IOException("its columns have different numbers of rows"));
+    }
   }
 
   private static Object take(Lane lane) throws IOException {

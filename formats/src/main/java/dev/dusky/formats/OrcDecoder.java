@@ -7,6 +7,7 @@ import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import org.apache.orc.Reader;
 import org.apache.orc.RecordReader;
@@ -28,7 +29,6 @@ final class OrcDecoder implements GroupDecoder {
   private final List<String> names;
   private final List<Field> fields = new ArrayList<>();
   private final List<StripeInformation> stripes;
-  private final boolean[] included;
   private final TypeDescription schema;
 
   OrcDecoder(String path, RandomContent content, FieldRequest request) throws IOException {
@@ -42,8 +42,6 @@ final class OrcDecoder implements GroupDecoder {
       throw Failure.file(path + " has no records")
           .because("its ORC schema is of type " + schema.getCategory().getName());
     }
-    included = new boolean[schema.getMaximumId() + 1];
-    included[0] = true;
     List<String> missing = new ArrayList<>();
     for (FieldRequest.Field wanted : request.fields()) {
       Field field = resolve(wanted);
@@ -51,17 +49,10 @@ final class OrcDecoder implements GroupDecoder {
         missing.add(wanted.path());
       } else {
         fields.add(field);
-        include(schema.getChildren().get(field.way().get(0)));
       }
     }
     if (!missing.isEmpty()) {
       throw SchemaPath.missing(path, missing, schema.getFieldNames(), request);
-    }
-  }
-
-  private void include(TypeDescription type) {
-    for (int id = type.getId(); id <= type.getMaximumId(); id++) {
-      included[id] = true;
     }
   }
 
@@ -101,23 +92,23 @@ final class OrcDecoder implements GroupDecoder {
   }
 
   @Override
-  public TypedRows newRows() {
-    return new TypedRows(names, fields.stream().map(Field::type).toList());
+  public List<int[]> shares(int most) {
+    long[] weights = new long[fields.size()];
+    int[] leaders = new int[weights.length];
+    for (int f = 0; f < weights.length; f++) {
+      int leader = 0; // what comes from the same top-level column is read once
+      while (!fields.get(leader).way().get(0).equals(fields.get(f).way().get(0))) {
+        leader++;
+      }
+      leaders[f] = leader;
+      weights[f] = fields.get(f).orc().getCategory().isPrimitive() ? 1 : 8;
+    }
+    return ColumnShares.of(weights, leaders, most);
   }
 
   @Override
-  public Run open(int group) throws IOException {
-    StripeInformation stripe = stripes.get(group);
-    Reader reader = OrcReaders.open(content);
-    try {
-      RecordReader rows =
-          reader.rows(
-              reader.options().range(stripe.getOffset(), stripe.getLength()).include(included));
-      return new StripeRun(reader, rows, group);
-    } catch (IOException | RuntimeException e) {
-      reader.close();
-      throw e;
-    }
+  public Share open(int[] columns) throws IOException {
+    return new ColumnShare(columns);
   }
 
   @Override
@@ -125,19 +116,43 @@ final class OrcDecoder implements GroupDecoder {
     content.close();
   }
 
-  /** One stripe. */
-  private final class StripeRun implements Run {
+  /** Some of the columns. */
+  private final class ColumnShare implements Share {
+    private final int[] columns;
+    private final boolean[] included = new boolean[schema.getMaximumId() + 1];
     private final Reader reader;
-    private final RecordReader source;
-    private final int group;
     private final VectorizedRowBatch batch = schema.createRowBatch(TypedRows.MOST);
     private final NestedValues nested = new NestedValues();
+    private RecordReader source;
+    private int group;
     private long done;
 
-    StripeRun(Reader reader, RecordReader source, int group) {
-      this.reader = reader;
-      this.source = source;
-      this.group = group;
+    ColumnShare(int[] columns) throws IOException {
+      this.columns = columns;
+      this.reader = OrcReaders.open(content);
+      included[0] = true;
+      for (int c : columns) {
+        TypeDescription top = schema.getChildren().get(fields.get(c).way().get(0));
+        Arrays.fill(included, top.getId(), top.getMaximumId() + 1, true);
+      }
+    }
+
+    @Override
+    public TypedRows newRows() {
+      return new TypedRows(names, fields.stream().map(Field::type).toList(), columns, null);
+    }
+
+    @Override
+    public void begin(int newGroup) throws IOException {
+      if (source != null) {
+        source.close();
+      }
+      group = newGroup;
+      done = 0;
+      StripeInformation stripe = stripes.get(group);
+      source =
+          reader.rows(
+              reader.options().range(stripe.getOffset(), stripe.getLength()).include(included));
     }
 
     @Override
@@ -146,8 +161,8 @@ final class OrcDecoder implements GroupDecoder {
         return false;
       }
       rows.begin(batch.size, "stripe " + (group + 1), done + 1);
-      for (int f = 0; f < fields.size(); f++) {
-        read(fields.get(f), rows, f);
+      for (int c : columns) {
+        read(fields.get(c), rows, c);
       }
       done += batch.size;
       return true;
@@ -179,8 +194,11 @@ final class OrcDecoder implements GroupDecoder {
 
     @Override
     public void close() throws IOException {
-      source.close();
-      reader.close();
+      try (reader) {
+        if (source != null) {
+          source.close();
+        }
+      }
     }
   }
 }

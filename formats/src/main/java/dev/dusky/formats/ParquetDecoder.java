@@ -6,7 +6,8 @@ import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import java.io.IOException;
 import java.util.ArrayList;
-import java.util.LinkedHashSet;
+import java.util.Arrays;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
 import org.apache.parquet.column.ColumnDescriptor;
@@ -16,6 +17,8 @@ import org.apache.parquet.column.page.PageReadStore;
 import org.apache.parquet.example.data.Group;
 import org.apache.parquet.example.data.simple.convert.GroupRecordConverter;
 import org.apache.parquet.hadoop.ParquetFileReader;
+import org.apache.parquet.hadoop.metadata.ColumnChunkMetaData;
+import org.apache.parquet.hadoop.metadata.ParquetMetadata;
 import org.apache.parquet.io.ColumnIOFactory;
 import org.apache.parquet.io.RecordReader;
 import org.apache.parquet.schema.GroupType;
@@ -41,26 +44,19 @@ final class ParquetDecoder implements GroupDecoder {
   }
 
   private final RandomContent content;
-  private final int groups;
+  private final ParquetMetadata footer;
+  private final MessageType schema;
   private final List<String> names;
   private final List<Field> fields;
-  private final MessageType projection;
-  private final String createdBy;
   private final int[] sameAs;
 
   private ParquetDecoder(
-      RandomContent content,
-      int groups,
-      List<String> names,
-      List<Field> fields,
-      MessageType projection,
-      String createdBy) {
+      RandomContent content, ParquetMetadata footer, List<String> names, List<Field> fields) {
     this.content = content;
-    this.groups = groups;
+    this.footer = footer;
+    this.schema = footer.getFileMetaData().getSchema();
     this.names = names;
     this.fields = fields;
-    this.projection = projection;
-    this.createdBy = createdBy;
     this.sameAs = new int[fields.size()];
     for (int f = 0; f < sameAs.length; f++) {
       int first = f;
@@ -89,29 +85,24 @@ final class ParquetDecoder implements GroupDecoder {
       if (!missing.isEmpty()) {
         throw SchemaPath.missing(path, missing, known, request);
       }
-      Set<Type> kept = new LinkedHashSet<>();
-      Set<String> structures = new LinkedHashSet<>();
+      Set<String> structures = new HashSet<>();
       fields.stream().filter(f -> f.column() == null).forEach(f -> structures.add(f.structure()));
       fields.replaceAll(f -> structures.contains(f.structure()) ? f.insideStructure() : f);
-      for (Field field : fields) {
-        boolean whole = field.column() == null || structures.contains(field.structure());
-        kept.add(
-            whole
-                ? schema.getType(field.structure())
-                : narrowed(schema.getType(field.structure()), field.column().getPath(), 0));
-      }
-      MessageType projection = new MessageType(schema.getName());
-      for (Type type : kept) {
-        projection = projection.union(new MessageType(schema.getName(), type));
-      }
-      return new ParquetDecoder(
-          content,
-          reader.getRowGroups().size(),
-          request.fields().stream().map(FieldRequest.Field::path).toList(),
-          fields,
-          projection,
-          reader.getFooter().getFileMetaData().getCreatedBy());
+      List<String> names = request.fields().stream().map(FieldRequest.Field::path).toList();
+      return new ParquetDecoder(content, reader.getFooter(), names, fields);
     }
+  }
+
+  /** What has to be read for some of the columns. */
+  private MessageType projection(int[] columns) {
+    MessageType all = new MessageType(schema.getName());
+    for (int c : columns) {
+      Field field = fields.get(c);
+      Type whole = schema.getType(field.structure());
+      Type kept = field.column() == null ? whole : narrowed(whole, field.column().getPath(), 0);
+      all = all.union(new MessageType(schema.getName(), kept));
+    }
+    return all;
   }
 
   /** A type with nothing in it but what leads to one column. */
@@ -165,7 +156,7 @@ final class ParquetDecoder implements GroupDecoder {
 
   @Override
   public int groups() {
-    return groups;
+    return footer.getBlocks().size();
   }
 
   @Override
@@ -174,21 +165,41 @@ final class ParquetDecoder implements GroupDecoder {
   }
 
   @Override
-  public TypedRows newRows() {
-    return TypedRows.sharing(names, fields.stream().map(Field::type).toList(), sameAs);
+  public List<int[]> shares(int most) {
+    long[] weights = new long[fields.size()];
+    int[] leaders = sameAs.clone();
+    int structure = -1;
+    for (int f = 0; f < weights.length; f++) {
+      if (fields.get(f).column() == null) { // all of them come from one reader of records
+        structure = structure < 0 ? f : structure;
+        leaders[f] = structure;
+      }
+      weights[f] = leaders[f] == f || fields.get(f).column() == null ? weight(fields.get(f)) : 0;
+    }
+    return ColumnShares.of(weights, leaders, most);
+  }
+
+  /** Bytes and values of the first row group; structures cost more for each. */
+  private long weight(Field field) {
+    long weight = 0;
+    List<ColumnChunkMetaData> chunks =
+        footer.getBlocks().isEmpty() ? List.of() : footer.getBlocks().get(0).getColumns();
+    for (ColumnChunkMetaData chunk : chunks) {
+      boolean part =
+          field.column() == null
+              ? chunk.getPath().toArray()[0].equals(field.structure())
+              : Arrays.equals(chunk.getPath().toArray(), field.column().getPath());
+      if (part) {
+        long values = chunk.getTotalUncompressedSize() + 8 * chunk.getValueCount();
+        weight += field.column() == null ? 8 * values : values;
+      }
+    }
+    return weight;
   }
 
   @Override
-  public Run open(int group) throws IOException {
-    ParquetFileReader reader = ParquetReaders.open(content);
-    try {
-      reader.setRequestedSchema(projection);
-      PageReadStore pages = reader.readRowGroup(group);
-      return new PageRun(reader, pages, group);
-    } catch (IOException | RuntimeException e) {
-      reader.close();
-      throw e;
-    }
+  public Share open(int[] columns) throws IOException {
+    return new ColumnShare(columns);
   }
 
   @Override
@@ -196,49 +207,64 @@ final class ParquetDecoder implements GroupDecoder {
     content.close();
   }
 
-  /** One row group. */
-  private final class PageRun implements Run {
+  /** Some of the columns. */
+  private final class ColumnShare implements Share {
+    private final int[] columns;
+    private final MessageType projection;
     private final ParquetFileReader reader;
-    private final int group;
-    private final long count;
-    private final ColumnReader[] columns = new ColumnReader[fields.size()];
-    private final RecordReader<Group> structures;
     private final NestedValues nested = new NestedValues();
+    private final ColumnReader[] readers = new ColumnReader[fields.size()];
+    private RecordReader<Group> structures;
+    private int group;
+    private long count;
     private long done;
 
-    PageRun(ParquetFileReader reader, PageReadStore pages, int group) {
-      this.reader = reader;
-      this.group = group;
-      this.count = pages.getRowCount();
-      boolean anyStructure = false;
+    ColumnShare(int[] columns) throws IOException {
+      this.columns = columns;
+      this.projection = projection(columns);
+      this.reader = ParquetReaders.open(content, footer);
+      reader.setRequestedSchema(projection);
+    }
+
+    @Override
+    public TypedRows newRows() {
+      return new TypedRows(names, fields.stream().map(Field::type).toList(), columns, sameAs);
+    }
+
+    @Override
+    public void begin(int newGroup) throws IOException {
+      group = newGroup;
+      done = 0;
+      count = footer.getBlocks().get(group).getRowCount();
+      if (count > 0) { // the library refuses to read a group without rows
+        open(reader.readRowGroup(group));
+      }
+    }
+
+    private void open(PageReadStore pages) {
       List<Type> whole = new ArrayList<>();
-      for (Field field : fields) {
-        if (field.column() == null) {
-          anyStructure = true;
-          Type type = projection.getType(field.structure());
-          if (!whole.contains(type)) {
-            whole.add(type);
-          }
+      for (int c : columns) {
+        Type type = projection.getType(fields.get(c).structure());
+        if (fields.get(c).column() == null && !whole.contains(type)) {
+          whole.add(type);
         }
       }
       MessageType structure = new MessageType(projection.getName(), whole);
       structures =
-          anyStructure
-              ? new ColumnIOFactory()
+          whole.isEmpty()
+              ? null
+              : new ColumnIOFactory()
                   .getColumnIO(structure)
-                  .getRecordReader(pages, new GroupRecordConverter(structure))
-              : null;
+                  .getRecordReader(pages, new GroupRecordConverter(structure));
       ColumnReadStoreImpl store =
           new ColumnReadStoreImpl(
               pages,
               new GroupRecordConverter(projection).getRootConverter(),
               projection,
-              createdBy);
-      for (int f = 0; f < columns.length; f++) {
-        Field field = fields.get(f);
-        if (field.column() != null && sameAs[f] == f) {
-          columns[f] = store.getColumnReader(field.column());
-        }
+              footer.getFileMetaData().getCreatedBy());
+      for (int c : columns) {
+        ColumnDescriptor column = fields.get(c).column();
+        readers[c] = column != null && sameAs[c] == c ? store.getColumnReader(column) : null;
       }
     }
 
@@ -249,19 +275,19 @@ final class ParquetDecoder implements GroupDecoder {
         return false;
       }
       rows.begin(rowsNow, "row group " + (group + 1), done + 1);
-      for (int f = 0; f < columns.length; f++) {
-        Field field = fields.get(f);
-        if (columns[f] != null) {
-          ParquetTypes.read(columns[f], field.column().getPrimitiveType(), rows, f, field.type());
+      for (int c : columns) {
+        Field field = fields.get(c);
+        if (readers[c] != null) {
+          ParquetTypes.read(readers[c], field.column().getPrimitiveType(), rows, c, field.type());
         }
       }
       for (int r = 0; structures != null && r < rowsNow; r++) {
         Group record = structures.read();
-        for (int f = 0; f < columns.length; f++) {
-          Field field = fields.get(f);
+        for (int c : columns) {
+          Field field = fields.get(c);
           if (field.column() == null) {
             String json = ParquetJson.of(record, field.structure());
-            nested.put(json, field.path(), field.type(), rows, f, r);
+            nested.put(json, field.path(), field.type(), rows, c, r);
           }
         }
       }

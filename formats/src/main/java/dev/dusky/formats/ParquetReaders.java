@@ -17,6 +17,7 @@ import java.util.List;
 import org.apache.parquet.ParquetReadOptions;
 import org.apache.parquet.conf.PlainParquetConfiguration;
 import org.apache.parquet.hadoop.ParquetFileReader;
+import org.apache.parquet.hadoop.metadata.ParquetMetadata;
 import org.apache.parquet.schema.MessageType;
 import org.apache.parquet.schema.Type;
 
@@ -67,11 +68,19 @@ public final class ParquetReaders implements LayoutReaders {
   }
 
   static ParquetFileReader open(RandomContent content) throws IOException {
-    ParquetReadOptions options =
-        ParquetReadOptions.builder(new PlainParquetConfiguration())
-            .withCodecFactory(new ParquetCodecs())
-            .build();
-    return ParquetFileReader.open(new ParquetInput(content), options);
+    return ParquetFileReader.open(new ParquetInput(content), options());
+  }
+
+  /** Opens a file once more, without reading its footer again. */
+  static ParquetFileReader open(RandomContent content, ParquetMetadata footer) throws IOException {
+    ParquetInput input = new ParquetInput(content);
+    return new ParquetFileReader(input, footer, options(), input.newStream());
+  }
+
+  private static ParquetReadOptions options() {
+    return ParquetReadOptions.builder(new PlainParquetConfiguration())
+        .withCodecFactory(new ParquetCodecs())
+        .build();
   }
 
   private static RuntimeException damaged(String path, long size, boolean begins, Exception e)

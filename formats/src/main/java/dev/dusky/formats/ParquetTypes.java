@@ -10,6 +10,9 @@ import dev.dusky.core.vector.DecimalVector;
 import dev.dusky.core.vector.DoubleVector;
 import dev.dusky.core.vector.LongVector;
 import dev.dusky.core.vector.UuidVector;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
 import java.math.BigInteger;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
@@ -126,7 +129,7 @@ final class ParquetTypes {
       case UUID -> {
         UuidVector uuids = (UuidVector) vector;
         for (int r = 0; r < count; r++, from.consume()) {
-          if (from.getCurrentDefinitionLevel() == most) {
+          if (present(from, most)) {
             ByteBuffer bytes = from.getBinary().toByteBuffer();
             uuids.set(r, bytes.getLong(bytes.position()), bytes.getLong(bytes.position() + 8));
           } else {
@@ -136,9 +139,10 @@ final class ParquetTypes {
       }
       default -> {
         BytesVector bytes = (BytesVector) vector;
+        ValueSink sink = new ValueSink(bytes);
         for (int r = 0; r < count; r++, from.consume()) {
-          if (from.getCurrentDefinitionLevel() == most) {
-            put(bytes, r, from.getBinary());
+          if (present(from, most)) {
+            sink.take(r, from.getBinary());
           } else {
             bytes.setNull(r);
           }
@@ -147,14 +151,37 @@ final class ParquetTypes {
     }
   }
 
-  private static void put(BytesVector bytes, int row, Binary value) {
-    ByteBuffer buffer = value.toByteBuffer();
-    if (buffer.hasArray()) {
-      int from = buffer.arrayOffset() + buffer.position();
-      bytes.set(row, buffer.array(), from, from + buffer.remaining());
-    } else {
-      byte[] copy = value.getBytes();
-      bytes.set(row, copy, 0, copy.length);
+  /** Whether the current value is not null; a required column needs no look at it. */
+  private static boolean present(ColumnReader from, int most) {
+    return most == 0 || from.getCurrentDefinitionLevel() == most;
+  }
+
+  /** Takes the bytes of one value from where they stand, without an array of their own. */
+  private static final class ValueSink extends OutputStream {
+    private final BytesVector vector;
+    private int row;
+
+    ValueSink(BytesVector vector) {
+      this.vector = vector;
+    }
+
+    void take(int newRow, Binary value) {
+      row = newRow;
+      try {
+        value.writeTo(this);
+      } catch (IOException e) {
+        throw new UncheckedIOException(e);
+      }
+    }
+
+    @Override
+    public void write(byte[] bytes, int offset, int length) {
+      vector.set(row, bytes, offset, offset + length);
+    }
+
+    @Override
+    public void write(int value) {
+      vector.set(row, new byte[] {(byte) value}, 0, 1);
     }
   }
 
@@ -167,7 +194,7 @@ final class ParquetTypes {
       boolean unsigned) {
     if (name == PrimitiveTypeName.INT64) {
       for (int r = 0; r < count; r++, from.consume()) {
-        if (from.getCurrentDefinitionLevel() == most) {
+        if (present(from, most)) {
           vector.set(r, from.getLong());
         } else {
           vector.setNull(r);
@@ -177,7 +204,7 @@ final class ParquetTypes {
     }
     boolean truth = name == PrimitiveTypeName.BOOLEAN;
     for (int r = 0; r < count; r++, from.consume()) {
-      if (from.getCurrentDefinitionLevel() == most) {
+      if (present(from, most)) {
         long value = truth ? from.getBoolean() ? 1 : 0 : from.getInteger();
         vector.set(r, unsigned ? value & 0xffff_ffffL : value);
       } else {
@@ -195,7 +222,7 @@ final class ParquetTypes {
       PrimitiveTypeName name) {
     boolean wide = name == PrimitiveTypeName.INT64;
     for (int r = 0; r < rows.rows(); r++, from.consume()) {
-      if (from.getCurrentDefinitionLevel() != most) {
+      if (!present(from, most)) {
         vector.setNull(r);
         continue;
       }
@@ -220,7 +247,7 @@ final class ParquetTypes {
 
   private static void julian(ColumnReader from, int most, TypedRows rows, LongVector vector) {
     for (int r = 0; r < rows.rows(); r++, from.consume()) {
-      if (from.getCurrentDefinitionLevel() != most) {
+      if (!present(from, most)) {
         vector.setNull(r);
         continue;
       }
@@ -237,7 +264,7 @@ final class ParquetTypes {
   private static void doubles(
       ColumnReader from, int most, int count, DoubleVector vector, PrimitiveTypeName name) {
     for (int r = 0; r < count; r++, from.consume()) {
-      if (from.getCurrentDefinitionLevel() != most) {
+      if (!present(from, most)) {
         vector.setNull(r);
       } else if (name == PrimitiveTypeName.DOUBLE) {
         vector.set(r, from.getDouble());
@@ -265,7 +292,7 @@ final class ParquetTypes {
   private static void decimals(
       ColumnReader from, int most, int count, DecimalVector vector, PrimitiveTypeName name) {
     for (int r = 0; r < count; r++, from.consume()) {
-      if (from.getCurrentDefinitionLevel() != most) {
+      if (!present(from, most)) {
         vector.setNull(r);
       } else if (name == PrimitiveTypeName.INT32) {
         vector.set(r, from.getInteger());

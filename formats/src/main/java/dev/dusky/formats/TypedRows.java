@@ -9,10 +9,10 @@ import dev.dusky.core.type.SqlType;
 import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.vector.VectorText;
 import java.nio.charset.StandardCharsets;
-import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.IntStream;
 
 /** A run of typed rows on its way from a decoder to a record batch. Recycled. */
 final class TypedRows {
@@ -22,7 +22,7 @@ final class TypedRows {
 
   private final List<String> names;
   private final List<SqlType> types;
-  private final List<ColumnVector> vectors;
+  private final ColumnVector[] vectors;
   private final Map<Integer, RecordFault> faults = new HashMap<>();
   private int rows;
   private String group = "";
@@ -30,22 +30,22 @@ final class TypedRows {
 
   /** Empty rows; the names are those that a raw record shows. */
   TypedRows(List<String> names, List<SqlType> types) {
-    this(names, types, types.stream().map(ColumnVector::of).toList());
+    this(names, types, IntStream.range(0, names.size()).toArray(), null);
   }
 
-  private TypedRows(List<String> names, List<SqlType> types, List<ColumnVector> vectors) {
+  /**
+   * Empty rows of which only some columns are filled.
+   *
+   * @param sameAs for each column the first that is the same, or null if they all differ
+   */
+  TypedRows(List<String> names, List<SqlType> types, int[] columns, int[] sameAs) {
     this.names = names;
     this.types = types;
-    this.vectors = vectors;
-  }
-
-  /** Empty rows of which some columns are the same; {@code sameAs} has the first of each. */
-  static TypedRows sharing(List<String> names, List<SqlType> types, int[] sameAs) {
-    List<ColumnVector> vectors = new ArrayList<>();
-    for (int c = 0; c < sameAs.length; c++) {
-      vectors.add(sameAs[c] == c ? ColumnVector.of(types.get(c)) : vectors.get(sameAs[c]));
+    this.vectors = new ColumnVector[names.size()];
+    for (int c : columns) {
+      boolean same = sameAs != null && sameAs[c] != c;
+      vectors[c] = same ? vectors[sameAs[c]] : ColumnVector.of(types.get(c));
     }
-    return new TypedRows(names, types, vectors);
   }
 
   /**
@@ -59,11 +59,15 @@ final class TypedRows {
     group = newGroup;
     firstRow = newFirstRow;
     faults.clear();
-    vectors.forEach(vector -> vector.reset(count));
+    for (ColumnVector vector : vectors) {
+      if (vector != null) {
+        vector.reset(count);
+      }
+    }
   }
 
   ColumnVector vector(int column) {
-    return vectors.get(column);
+    return vectors[column];
   }
 
   int rows() {
@@ -81,21 +85,35 @@ final class TypedRows {
 
   /** Hands the rows over to a batch, which refers to them from now on. */
   void moveTo(RecordBatch batch) {
-    RecordAppender.typed(batch, new TypedColumns(types, vectors, this::raw), rows);
-    String where = group;
-    long first = firstRow;
-    RecordAppender.places(batch, row -> "%s, row %d".formatted(where, first + row));
-    faults.forEach(batch::fault);
+    move(List.of(this), batch);
+  }
+
+  /** Hands the same rows over to a batch, each part with columns of its own. */
+  static void move(List<TypedRows> parts, RecordBatch batch) {
+    TypedRows first = parts.get(0);
+    ColumnVector[] all = first.vectors.clone();
+    for (TypedRows part : parts) {
+      for (int c = 0; c < all.length; c++) {
+        all[c] = part.vectors[c] == null ? all[c] : part.vectors[c];
+      }
+    }
+    List<ColumnVector> vectors = List.of(all);
+    RecordAppender.typed(
+        batch, new TypedColumns(first.types, vectors, row -> first.raw(vectors, row)), first.rows);
+    String where = first.group;
+    long firstRow = first.firstRow;
+    RecordAppender.places(batch, row -> "%s, row %d".formatted(where, firstRow + row));
+    parts.forEach(part -> part.faults.forEach(batch::fault));
   }
 
   /** A row as JSON. */
-  private byte[] raw(int row) {
+  private byte[] raw(List<ColumnVector> all, int row) {
     StringBuilder json = new StringBuilder("{");
     for (int c = 0; c < names.size(); c++) {
       json.append(c == 0 ? "" : ",")
           .append(JsonStrings.quoted(names.get(c)))
           .append(':')
-          .append(VectorText.json(types.get(c), vectors.get(c), row));
+          .append(VectorText.json(types.get(c), all.get(c), row));
     }
     return json.append('}').toString().getBytes(StandardCharsets.UTF_8);
   }

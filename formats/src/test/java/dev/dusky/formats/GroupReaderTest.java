@@ -27,6 +27,7 @@ class GroupReaderTest {
     private final int runs;
     private Throwable failure;
     private int failingGroup = -1;
+    private int failingColumn;
     private final CountDownLatch begun = new CountDownLatch(1);
     private volatile boolean closed;
     private volatile boolean swallowing;
@@ -36,8 +37,9 @@ class GroupReaderTest {
       this.runs = runs;
     }
 
-    Numbers failing(int group, Throwable with) {
+    Numbers failing(int group, int column, Throwable with) {
       failingGroup = group;
+      failingColumn = column;
       failure = with;
       return this;
     }
@@ -48,19 +50,33 @@ class GroupReaderTest {
     }
 
     @Override
-    public TypedRows newRows() {
-      return new TypedRows(List.of("n"), List.of(SqlType.parse("bigint").orElseThrow()));
-    }
-
-    @Override
     public List<String> names() {
-      return List.of("n");
+      return List.of("n", "m");
     }
 
     @Override
-    public Run open(int group) {
-      return new Run() {
+    public List<int[]> shares(int most) {
+      return List.of(new int[] {0}, new int[] {1});
+    }
+
+    @Override
+    public Share open(int[] columns) {
+      int column = columns[0];
+      return new Share() {
+        private int group;
         private int run;
+
+        @Override
+        public TypedRows newRows() {
+          SqlType type = SqlType.parse("bigint").orElseThrow();
+          return new TypedRows(names(), List.of(type, type), columns, null);
+        }
+
+        @Override
+        public void begin(int newGroup) {
+          group = newGroup;
+          run = 0;
+        }
 
         @Override
         public boolean next(TypedRows rows) throws IOException {
@@ -68,9 +84,12 @@ class GroupReaderTest {
           if (swallowing) {
             Thread.interrupted(); // as libraries do that retry a read
           }
-          if (group == failingGroup && run == 1) {
+          if (group == failingGroup && run == 1 && column == failingColumn) {
             if (failure instanceof Error error) {
               throw error;
+            }
+            if (failure == null) {
+              return false; // this column ends too early
             }
             throw (IOException) failure;
           }
@@ -79,7 +98,8 @@ class GroupReaderTest {
           }
           rows.begin(2, "row group " + group, run * 2L + 1);
           for (int r = 0; r < 2; r++) {
-            ((LongVector) rows.vector(0)).set(r, (group * runs + run) * 2L + r);
+            long value = (group * runs + run) * 2L + r;
+            ((LongVector) rows.vector(column)).set(r, column == 0 ? value : -value);
           }
           run++;
           return true;
@@ -100,7 +120,9 @@ class GroupReaderTest {
     List<Long> values = new ArrayList<>();
     if (reader.read(batch)) {
       for (int r = 0; r < batch.records(); r++) {
-        values.add(((LongVector) batch.typed().vectors().get(0)).get(r));
+        long value = ((LongVector) batch.typed().vectors().get(0)).get(r);
+        assertEquals(-value, ((LongVector) batch.typed().vectors().get(1)).get(r));
+        values.add(value);
       }
     }
     return values;
@@ -158,7 +180,7 @@ class GroupReaderTest {
 
   @Test
   void aGroupThatCannotBeDecodedIsNamedOnceItsTurnComes() throws IOException {
-    Numbers numbers = new Numbers(3, 2).failing(2, new IOException("bad page"));
+    Numbers numbers = new Numbers(3, 2).failing(2, 1, new IOException("bad page"));
     try (GroupReader reader = new GroupReader("a.orc", "ORC", numbers)) {
       RecordBatch batch = new RecordBatch(0);
       for (int i = 0; i < 5; i++) {
@@ -175,11 +197,24 @@ class GroupReaderTest {
   @Test
   void errorsOfTheProgramStayErrors() throws IOException {
     NoClassDefFoundError missing = new NoClassDefFoundError("codec");
-    Numbers numbers = new Numbers(1, 2).failing(0, missing);
+    Numbers numbers = new Numbers(1, 2).failing(0, 1, missing);
     try (GroupReader reader = new GroupReader("a.orc", "ORC", numbers)) {
       RecordBatch batch = new RecordBatch(0);
       next(reader, batch);
       assertSame(missing, assertThrows(Error.class, () -> next(reader, batch)));
+    }
+  }
+
+  @Test
+  void columnsOfDifferentLengthsAreDamage() throws IOException {
+    for (int column : new int[] {0, 1}) {
+      Numbers numbers = new Numbers(1, 3).failing(0, column, null);
+      try (GroupReader reader = new GroupReader("a.parquet", "Parquet", numbers)) {
+        RecordBatch batch = new RecordBatch(0);
+        assertEquals(List.of(0L, 1L), next(reader, batch));
+        Failure failure = assertThrows(Failure.class, () -> next(reader, batch));
+        assertTrue(failure.getMessage().contains("different numbers of rows"));
+      }
     }
   }
 }

@@ -29,6 +29,8 @@ public enum Compression {
   /** How many bytes {@link #recognise} wants to see. */
   static final int LOOK = 10;
 
+  private static final int GZIP_BUFFER = 64 << 10;
+
   /** The most memory an xz stream may ask for, in KiB. */
   private static final int XZ_MEMORY = 128 << 10;
 
@@ -73,6 +75,7 @@ public enum Compression {
       case GZIP ->
           GzipCompressorInputStream.builder()
               .setInputStream(stored)
+              .setBufferSize(GZIP_BUFFER)
               .setDecompressConcatenated(true)
               .get();
       case ZSTD -> new ZstdCompressorInputStream(stored);

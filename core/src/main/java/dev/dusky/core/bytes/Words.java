@@ -47,6 +47,26 @@ public final class Words {
     return ((~misses & HIGHS) >>> 7) * 0x0102040810204080L >>> 56;
   }
 
+  /** How many bytes stand before the first that {@link #misses} shows a hit for; 8 if none is. */
+  public static int firstHit(long misses) {
+    return Long.numberOfTrailingZeros(~misses & HIGHS) >>> 3;
+  }
+
+  /** How many bytes from the first on are the pattern's. */
+  public static int sameAhead(long word, long pattern) {
+    return Long.numberOfTrailingZeros(word ^ pattern) >>> 3;
+  }
+
+  /** How many bytes from the last on backwards are the pattern's. */
+  public static int sameBehind(long word, long pattern) {
+    return Long.numberOfLeadingZeros(word ^ pattern) >>> 3;
+  }
+
+  /** Whether any byte is outside ASCII. */
+  public static boolean anyHigh(long word) {
+    return (word & HIGHS) != 0;
+  }
+
   /** Whether all eight bytes are ASCII characters other than NUL. */
   public static boolean isAscii(long word) {
     return ((word - ONES | word) & HIGHS) == 0;

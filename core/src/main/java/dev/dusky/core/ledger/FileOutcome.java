@@ -11,7 +11,7 @@ import java.util.Optional;
  * @param tally its account
  * @param storedBytes bytes taken from the depot
  * @param contentBytes bytes after decompression
- * @param fingerprint SHA-256 of the uncompressed bytes, if it was read to the end
+ * @param fingerprint of the uncompressed bytes, if it was read to the end
  * @param elapsed how long it took
  * @param twinOf the posted file with the same content
  * @param message what people should know, or an empty string

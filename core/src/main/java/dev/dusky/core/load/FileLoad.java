@@ -90,6 +90,7 @@ final class FileLoad {
   }
 
   private FileResult load(FileContent content, RejectSpool rejects) throws IOException {
+    content.readAhead();
     RecordReader reader =
         Readers.open(
             SourceFile.of(file.path(), content), feed.layout(), FeedInputs.of(feed).request());

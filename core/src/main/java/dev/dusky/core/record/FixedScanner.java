@@ -24,6 +24,7 @@ final class FixedScanner implements RecordScanner {
   private final int[] ends;
   private final boolean[] right;
   private final byte[] pads;
+  private final long[] padWords;
   private final int fields;
   private final int width;
   private final byte lineEnd;
@@ -33,6 +34,7 @@ final class FixedScanner implements RecordScanner {
   private int[] charAt = new int[0];
   private long line;
   private boolean skipping;
+  private boolean ascii;
 
   FixedScanner(FixedLayout layout, byte lineEnd, long firstLine) {
     this.layout = layout;
@@ -44,6 +46,7 @@ final class FixedScanner implements RecordScanner {
     this.ends = new int[fields];
     this.right = new boolean[fields];
     this.pads = new byte[fields];
+    this.padWords = new long[fields];
     int most = 0;
     for (int i = 0; i < fields; i++) {
       FixedField field = layout.fields().get(i);
@@ -51,6 +54,7 @@ final class FixedScanner implements RecordScanner {
       ends[i] = starts[i] + field.length();
       right[i] = field.align() == FixedField.Alignment.RIGHT;
       pads[i] = (byte) field.pad();
+      padWords[i] = Words.repeat(pads[i]);
       most = field.kind().isEmpty() ? Math.max(most, ends[i]) : most;
     }
     this.width = most;
@@ -96,14 +100,19 @@ final class FixedScanner implements RecordScanner {
     return pos;
   }
 
-  /** Where the record ends, its line end not counted; the limit if that is not in sight. */
+  /**
+   * Where the record ends, its line end not counted; the limit if that is not in sight. Notes
+   * whether all of it is ASCII.
+   */
   private int recordEnd(byte[] b, int pos, int limit) {
     if (layout.recordLength() == 0) {
       return findLineEnd(b, pos, limit);
     }
     int characters = 0;
     int i = pos;
+    ascii = true;
     while (i < limit && characters < layout.recordLength()) {
+      ascii &= b[i] >= 0;
       i++;
       while (i < limit && (b[i] & 0xc0) == 0x80) {
         i++;
@@ -115,12 +124,17 @@ final class FixedScanner implements RecordScanner {
   }
 
   private int findLineEnd(byte[] b, int from, int limit) {
+    long seen = 0;
     for (int i = from; i < limit; i += 8) {
-      int hits = (int) Words.hits(Words.misses(Words.at(b, i), lineEndPattern));
-      if (hits != 0) {
-        return Math.min(limit, i + Integer.numberOfTrailingZeros(hits));
+      long word = Words.at(b, i);
+      int before = Words.firstHit(Words.misses(word, lineEndPattern));
+      if (before < 8) {
+        ascii = !Words.anyHigh(seen | word & ~(-1L << 8 * before));
+        return Math.min(limit, i + before);
       }
+      seen |= word;
     }
+    ascii = !Words.anyHigh(seen); // what stands behind the limit can only make it slower
     return limit;
   }
 
@@ -129,10 +143,9 @@ final class FixedScanner implements RecordScanner {
       tooLarge(out, start, end);
       return;
     }
-    boolean ascii = isAscii(b, start, end);
     int length = ascii ? end - start : measure(b, start, end);
-    if (kinds != null && !kinds.rows(text(b, start, length, ascii, kinds.start, kinds.end))) {
-      kinds.other(this, out, b, start, end, ascii, length);
+    if (kinds != null && !kinds.rows(text(b, start, length, kinds.start, kinds.end))) {
+      kinds.other(this, out, b, start, end, length);
       return;
     }
     if (length < width && !fill) {
@@ -151,35 +164,40 @@ final class FixedScanner implements RecordScanner {
       }
       int from = starts[f] >= length ? end : ascii ? start + starts[f] : charAt[starts[f]];
       int to = ends[f] >= length ? end : ascii ? start + ends[f] : charAt[ends[f]];
-      byte pad = pads[f];
       if (right[f]) {
-        int last = pad == '0' ? to - 1 : to; // a number of zeroes keeps one
-        while (from < last && b[from] == pad) {
-          from++;
-        }
+        int last = pads[f] == '0' ? to - 1 : to; // a number of zeroes keeps one
+        from = passPads(b, from, last, padWords[f]);
       } else {
-        while (to > from && b[to - 1] == pad) {
-          to--;
-        }
+        to = dropPads(b, from, to, padWords[f]);
       }
       out.addField(from, to, false, false);
     }
     out.finishRecord(start, end, line);
   }
 
-  private static boolean isAscii(byte[] b, int from, int to) {
+  /** Where the first byte other than the pad stands, or {@code to}. */
+  private static int passPads(byte[] b, int from, int to, long pad) {
     int i = from;
-    for (; i + 8 <= to; i += 8) {
-      if ((Words.at(b, i) & 0x8080808080808080L) != 0) {
-        return false;
-      }
+    int same = 8;
+    while (i < to && same == 8) {
+      same = Words.sameAhead(Words.at(b, i), pad);
+      i += same;
     }
-    for (; i < to; i++) {
-      if (b[i] < 0) {
-        return false;
-      }
+    return i < to ? i : Math.max(from, to);
+  }
+
+  /** Behind the last byte other than the pad, or {@code from}. */
+  private static int dropPads(byte[] b, int from, int to, long pad) {
+    int i = to;
+    int same = 8;
+    while (i > from && i >= 8 && same == 8) {
+      same = Words.sameBehind(Words.at(b, i - 8), pad);
+      i -= same;
     }
-    return true;
+    while (i > from && i < 8 && b[i - 1] == (byte) pad) {
+      i--;
+    }
+    return Math.max(i, from);
   }
 
   /** Notes where each character starts; gives their number. */
@@ -198,7 +216,7 @@ final class FixedScanner implements RecordScanner {
   }
 
   /** The text between two characters, blanks around it removed. */
-  private String text(byte[] b, int start, int length, boolean ascii, int from, int to) {
+  private String text(byte[] b, int start, int length, int from, int to) {
     if (from >= length) {
       return "";
     }
@@ -252,23 +270,16 @@ final class FixedScanner implements RecordScanner {
       return !all.get(field).kind().isEmpty();
     }
 
-    void other(
-        FixedScanner scanner,
-        RecordBatch out,
-        byte[] b,
-        int from,
-        int to,
-        boolean ascii,
-        int length) {
-      String kind = scanner.text(b, from, length, ascii, start, end);
+    void other(FixedScanner scanner, RecordBatch out, byte[] b, int from, int to, int length) {
+      String kind = scanner.text(b, from, length, start, end);
       boolean known = declared.skip().contains(kind);
       for (int f = 0; f < all.size(); f++) {
         FixedField field = all.get(f);
         if (field.kind().equals(kind)) {
           known = true;
-          String text = scanner.text(b, from, length, ascii, scanner.starts[f], scanner.ends[f]);
+          String text = scanner.text(b, from, length, scanner.starts[f], scanner.ends[f]);
           carried[f] = text.getBytes(StandardCharsets.UTF_8);
-          at[f] = from + indexOf(b, from, to, carried[f], ascii ? scanner.starts[f] : 0);
+          at[f] = from + indexOf(b, from, to, carried[f], scanner.ascii ? scanner.starts[f] : 0);
         }
       }
       if (!known) {
