@@ -39,7 +39,8 @@ public final class WorkbookReaders implements LayoutReaders {
     try {
       checkKind(file.path(), spooled);
       ReadableWorkbook workbook =
-          new ReadableWorkbook(spooled.file().toFile(), new ReadingOptions(true, false));
+          new ReadableWorkbook(
+              spooled.file().toFile(), new ReadingOptions(hasStyles(spooled), false));
       Sheet sheet = sheet(file.path(), workbook, (WorkbookLayout) layout);
       return new WorkbookReader(
           file.path(), (WorkbookLayout) layout, spooled, workbook, sheet, from1904(spooled));
@@ -91,14 +92,23 @@ public final class WorkbookReaders implements LayoutReaders {
    * ECMA-376 lets a truth value be written.
    */
   private static boolean from1904(SpooledContent spooled) throws IOException {
+    return FROM_1904.matcher(part(spooled, "xl/workbook.xml")).find();
+  }
+
+  /** Whether cells can have formats: styles are optional, but the library insists when asked. */
+  private static boolean hasStyles(SpooledContent spooled) throws IOException {
+    return part(spooled, "[Content_Types].xml").contains("spreadsheetml.styles+xml");
+  }
+
+  /** The beginning of a part of the workbook, empty if there is no such part. */
+  private static String part(SpooledContent spooled, String name) throws IOException {
     try (ZipFile zip = new ZipFile(spooled.file().toFile())) {
-      ZipEntry entry = zip.getEntry("xl/workbook.xml");
+      ZipEntry entry = zip.getEntry(name);
       if (entry == null) {
-        return false;
+        return "";
       }
       try (InputStream in = zip.getInputStream(entry)) {
-        String text = new String(in.readNBytes(1 << 20), StandardCharsets.UTF_8);
-        return FROM_1904.matcher(text).find();
+        return new String(in.readNBytes(1 << 20), StandardCharsets.UTF_8);
       }
     }
   }

@@ -7,12 +7,17 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.WorkbookLayout;
+import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
 import java.time.LocalDateTime;
 import java.util.Arrays;
 import java.util.List;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipInputStream;
+import java.util.zip.ZipOutputStream;
 import org.apache.poi.hssf.usermodel.HSSFWorkbook;
 import org.apache.poi.poifs.crypt.EncryptionInfo;
 import org.apache.poi.poifs.crypt.EncryptionMode;
@@ -224,6 +229,28 @@ class WorkbookReaderTest {
     byte[] cut = Arrays.copyOf(whole, whole.length / 2);
     Failure damaged = assertThrows(Failure.class, () -> ReadRows.of(cut, PLAIN));
     assertTrue(damaged.getMessage().contains("is cut or damaged"), damaged.getMessage());
+  }
+
+  @Test
+  void stylesAreOptional() throws IOException {
+    Workbook styled = new XSSFWorkbook();
+    Sheet sheet = styled.createSheet("Plain");
+    sheet.createRow(0).createCell(0).setCellValue("n");
+    sheet.createRow(1).createCell(0).setCellValue(46_083);
+    ByteArrayOutputStream bare = new ByteArrayOutputStream();
+    try (ZipInputStream in = new ZipInputStream(new ByteArrayInputStream(bytes(styled)));
+        ZipOutputStream out = new ZipOutputStream(bare)) {
+      for (ZipEntry entry = in.getNextEntry(); entry != null; entry = in.getNextEntry()) {
+        if (!entry.getName().endsWith("styles.xml")) {
+          out.putNextEntry(new ZipEntry(entry.getName()));
+          String part = new String(in.readAllBytes(), StandardCharsets.UTF_8);
+          out.write(
+              part.replaceAll("<(Override|Relationship) [^>]*styles[^>]*/>", "")
+                  .getBytes(StandardCharsets.UTF_8));
+        }
+      }
+    }
+    assertEquals(List.of("46083"), ReadRows.of(bare.toByteArray(), PLAIN).rows());
   }
 
   @Test

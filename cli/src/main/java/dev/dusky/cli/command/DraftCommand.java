@@ -34,14 +34,15 @@ import picocli.CommandLine.Parameters;
     description = {
       "Looks at staged files and writes the feed, its layout and its columns.",
       "",
-      "Every decision is shown with the evidence for it; what should be looked at is marked.",
-      "Without a path all files of the depot are grouped by folder and shape, a feed for each."
+      "Every decision is shown with the evidence for it; what should be looked at",
+      "is marked. Without a path all files of the depot are grouped by folder and",
+      "shape, a feed for each."
     },
     footer = {
       "",
       "Examples:",
-      "  dusky draft yard:collections/                 one feed from the files of a folder",
-      "  dusky draft yard: --print                     all of the depot, nothing written",
+      "  dusky draft yard:collections/      the files of a folder",
+      "  dusky draft yard: --print          all of the depot, nothing written",
       "  dusky draft yard:farms/ --column farm_code='varchar(8) not null' --create"
     })
 final class DraftCommand extends DuskyCommand {
@@ -202,7 +203,7 @@ final class DraftCommand extends DuskyCommand {
               + Figures.plural(feeds.size(), "feed")
               + " into "
               + config
-              + screen.style().faint("; 'dusky load' takes them from here"));
+              + screen.style().faint("; 'dusky load' goes on from here"));
     }
     if (create) {
       for (Feed feed : feeds) {

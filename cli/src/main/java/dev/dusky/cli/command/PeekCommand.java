@@ -38,15 +38,16 @@ import picocli.CommandLine.Parameters;
     description = {
       "Shows records of a staged file as a layout reads them, with types.",
       "",
-      "With a feed its layout and columns are used; a file alone (DEPOT:PATH) is looked at first",
-      "and read as it seems to want to be read. Any layout option can be tried with --with.",
-      "Records that a load would reject are marked. No more is read than is needed."
+      "With a feed its layout and columns are used; a file alone (DEPOT:PATH) is",
+      "looked at first and read as it seems to want to be read. Any layout option can",
+      "be tried with --with. Records that a load would reject are marked. No more is",
+      "read than is needed."
     },
     footer = {
       "",
       "Examples:",
-      "  dusky peek collections                             the feed's first file",
-      "  dusky peek yard:farms/registry-2026-03-01.txt --with 'delimiter=|' --with encoding=utf-8",
+      "  dusky peek collections             the feed's first file",
+      "  dusky peek yard:farms/registry-2026-03-01.txt --with 'delimiter=|'",
       "  dusky peek collections --where 'litres > 9000' --columns docket_no,litres",
       "  dusky peek collections --count",
       "  dusky peek yard:tankers/fleet-2026-03-01.txt --raw"
