@@ -399,6 +399,11 @@ public final class JsonTree {
     return keyEnd[node];
   }
 
+  /** Whether that name has escapes in it. */
+  public boolean keyEscaped(int node) {
+    return (kind[node] & KEY_ESCAPED) != 0;
+  }
+
   /** The name of the member that this node is the value of. */
   public String key(int node) {
     return JsonStrings.text(b, keyStart[node], keyEnd[node]);

@@ -1,5 +1,6 @@
 package dev.dusky.core.record;
 
+import dev.dusky.core.json.JsonMembers;
 import dev.dusky.core.json.JsonPath;
 import dev.dusky.core.json.JsonTree;
 import dev.dusky.core.layout.EmptyRows;
@@ -13,6 +14,8 @@ import java.nio.charset.StandardCharsets;
 final class JsonFields implements FieldSplitter {
 
   private final JsonPlan plan;
+  private final JsonPlan.Field[] fields;
+  private final JsonMembers[] members;
   private final byte[][] carried;
   private final JsonTree tree = new JsonTree();
   private final RecordBatch out = new RecordBatch(0);
@@ -26,6 +29,8 @@ final class JsonFields implements FieldSplitter {
   /** A splitter; {@code carried} has the carried values as JSON text, null where there is none. */
   JsonFields(JsonPlan plan) {
     this.plan = plan;
+    this.fields = plan.fields().toArray(JsonPlan.Field[]::new);
+    this.members = plan.firstNames().stream().map(JsonMembers::new).toArray(JsonMembers[]::new);
     this.carried = new byte[plan.carried()][];
     this.carriedAt = new int[plan.carried()];
     this.elements = new int[plan.levels().size() + 1];
@@ -76,6 +81,7 @@ final class JsonFields implements FieldSplitter {
   }
 
   private void descend(int level) {
+    members[level].find(tree, elements[level]);
     if (level == plan.levels().size()) {
       row();
       return;
@@ -97,7 +103,7 @@ final class JsonFields implements FieldSplitter {
   }
 
   private void row() {
-    for (JsonPlan.Field field : plan.fields()) {
+    for (JsonPlan.Field field : fields) {
       if (field.carried() >= 0) {
         carriedField(field);
         continue;
@@ -106,7 +112,10 @@ final class JsonFields implements FieldSplitter {
       if (from < 0) {
         out.addField(0, 0, false, false);
       } else if (field.path().singular()) {
-        int node = field.path().single(tree, from);
+        int node = field.slot() < 0 ? from : members[field.level()].node(field.slot());
+        if (node >= 0 && field.rest() != null) {
+          node = field.rest().single(tree, node);
+        }
         if (node == JsonPath.REPEATED) {
           fault =
               new RecordFault(

@@ -11,22 +11,29 @@ import java.util.List;
  * Where a feed's fields stand in JSON records, settled once.
  *
  * @param levels the paths of the arrays whose elements become rows, each from the element before it
+ * @param firstNames for each level the members that its fields' paths begin with
  * @param fields the fields in order
  * @param emptyRows what becomes of empty arrays
  * @param carried how many values are carried from the document onto its records
  */
 public record JsonPlan(
-    List<JsonPath> levels, List<Field> fields, EmptyRows emptyRows, int carried) {
+    List<JsonPath> levels,
+    List<List<String>> firstNames,
+    List<Field> fields,
+    EmptyRows emptyRows,
+    int carried) {
 
   /**
    * One field.
    *
    * @param level 0 for the record itself, else the array whose element it is sought in
    * @param path its path from there
+   * @param slot which of its level's {@link #firstNames} the path begins with, or -1
+   * @param rest the path behind that name, or all of it; null if nothing is left
    * @param json whether it is wanted as JSON text
    * @param carried the number of the carried value that it is, or -1
    */
-  record Field(int level, JsonPath path, boolean json, int carried) {}
+  record Field(int level, JsonPath path, int slot, JsonPath rest, boolean json, int carried) {}
 
   /**
    * Settles the plan.
@@ -45,6 +52,10 @@ public record JsonPlan(
         from = i + 1;
       }
     }
+    List<List<String>> firstNames = new ArrayList<>();
+    for (int i = 0; i <= levels.size(); i++) {
+      firstNames.add(new ArrayList<>());
+    }
     List<Field> fields = new ArrayList<>();
     for (FieldRequest.Field wanted : request.fields()) {
       int carried = layout.carry().indexOf(wanted.path());
@@ -60,9 +71,27 @@ public record JsonPlan(
       }
       List<Segment> rest = path.segments().subList(dropped, path.segments().size());
       JsonPath relative = dropped == 0 ? path : JsonPath.of(wanted.path(), rest);
-      fields.add(new Field(level, relative, wanted.json(), carried));
+      fields.add(field(level, relative, wanted, carried, firstNames.get(level)));
     }
-    return new JsonPlan(levels, fields, layout.emptyRows(), layout.carry().size());
+    return new JsonPlan(levels, firstNames, fields, layout.emptyRows(), layout.carry().size());
+  }
+
+  private static Field field(
+      int level, JsonPath path, FieldRequest.Field wanted, int carried, List<String> firstNames) {
+    List<Segment> all = path.segments();
+    int slot = -1;
+    if (path.singular()
+        && carried < 0
+        && !all.isEmpty()
+        && all.get(0).selectors().get(0) instanceof JsonPath.Name first) {
+      if (!firstNames.contains(first.name())) {
+        firstNames.add(first.name());
+      }
+      slot = firstNames.indexOf(first.name());
+    }
+    List<Segment> behind = slot < 0 ? all : all.subList(1, all.size());
+    JsonPath rest = behind.isEmpty() ? null : JsonPath.of(path.toString(), behind);
+    return new Field(level, path, slot, rest, wanted.json(), carried);
   }
 
   private static boolean startsWith(List<Segment> path, List<Segment> prefix) {
