@@ -64,6 +64,7 @@ final class Program {
   private ProcessBuilder builder(Path out, Path err, String... args) {
     List<String> command = new ArrayList<>(prefix);
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
+    command.addAll(QuickStart.options());
     command.addAll(options);
     command.addAll(List.of("-XX:TieredStopAtLevel=1", "-jar", JAR.toString()));
     command.addAll(List.of(args));

@@ -1,11 +1,13 @@
 package dev.dusky.core.record;
 
 import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonLocation;
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.core.StreamReadConstraints;
 import com.fasterxml.jackson.core.StreamReadFeature;
+import com.fasterxml.jackson.core.exc.StreamConstraintsException;
 import dev.dusky.core.bytes.KeptStream;
 import dev.dusky.core.bytes.TextContent;
 import dev.dusky.core.failure.Failure;
@@ -68,6 +70,7 @@ final class JsonDocument {
                 StreamReadConstraints.builder()
                     .maxNestingDepth(MOST_DEPTH)
                     .maxStringLength(Integer.MAX_VALUE)
+                    .maxNumberLength(1 << 20)
                     .build())
             .disable(JsonFactory.Feature.INTERN_FIELD_NAMES)
             // What follows the last value still counts for the fingerprint.
@@ -209,15 +212,20 @@ final class JsonDocument {
         .descendingIterator()
         .forEachRemaining(
             level -> where.append(level.array ? "[" + level.index + "]" : "." + level.name));
+    boolean placed = e.getLocation() != null; // broken limits have no place of their own
+    JsonLocation at = placed ? e.getLocation() : parser.currentLocation();
     return Failure.file(path + " is not well-formed JSON")
         .because(
             "at line %d, byte %,d, in or behind %s: %s"
-                .formatted(
-                    e.getLocation().getLineNr(),
-                    Math.max(0, e.getLocation().getByteOffset()),
-                    where,
-                    e.getOriginalMessage().lines().findFirst().orElse("it is malformed")))
+                .formatted(at.getLineNr(), Math.max(0, at.getByteOffset()), where, why(e)))
         .next("Nothing of it was loaded. Stage the file again, or ask the sender for a whole one")
         .from(e);
+  }
+
+  private static String why(JsonProcessingException e) {
+    if (e instanceof StreamConstraintsException && e.getMessage().contains("nesting depth")) {
+      return "it is nested deeper than %,d".formatted(MOST_DEPTH);
+    }
+    return e.getOriginalMessage().lines().findFirst().orElse("it is malformed");
   }
 }

@@ -352,6 +352,17 @@ class JsonReaderTest {
     }
 
     @Test
+    void aDeepDocumentIsRefusedWithItsPlace() {
+      String message =
+          refused(
+              "[{\"a\": 1},\n" + "[".repeat(10_000) + "]".repeat(10_000) + "]",
+              layout(JsonForm.DOCUMENT, "$[*]", null, EmptyRows.NONE),
+              "a");
+      assertTrue(message.contains("at line 2"), message);
+      assertTrue(message.contains("it is nested deeper than 1,000"), message);
+    }
+
+    @Test
     void aCutDocumentIsRefused() {
       String message =
           refused(
