@@ -7,7 +7,10 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 
-/** The JVM's archive of the program's classes, as the launcher has one; made once for all tests. */
+/**
+ * The JVM's archive of the program's classes, as the launcher has one; made once by each process
+ * that runs tests.
+ */
 final class QuickStart {
 
   private static final List<String> OPTIONS = make();
@@ -21,9 +24,8 @@ final class QuickStart {
 
   private static List<String> make() {
     try {
-      Path archive = Program.JAR.resolveSibling("dusky-tests.jsa");
-      Files.deleteIfExists(archive);
       Path folder = Files.createTempDirectory("dusky-archive-");
+      Path archive = folder.resolve("dusky.jsa");
       Files.writeString(folder.resolve("a.csv"), "n\n1\n");
       Files.writeString(
           folder.resolve("dusky.yaml"),
