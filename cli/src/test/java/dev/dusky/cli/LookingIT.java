@@ -278,4 +278,35 @@ class LookingIT {
       assertTrue(bare.length() <= 80, bare);
     }
   }
+
+  @Test
+  void everyRejectIsCountedHoweverMany() throws Exception {
+    StringBuilder text = new StringBuilder("n\n");
+    for (int i = 0; i < 30_000; i++) {
+      text.append(i % 3 == 0 ? Integer.toString(i) : "x").append('\n');
+    }
+    dusky.file("many/a.csv", text.toString());
+    dusky.file(
+        "dusky.yaml",
+        """
+        warehouse: jdbc:h2:file:./warehouse
+        depots: { here: "file:many" }
+        layouts: { plain: { kind: delimited } }
+        feeds:
+          many: { depot: here, files: "*.csv", layout: plain, into: x.many, columns: { n: integer } }
+        """);
+    contains(
+        dusky.run("peek", "many", "--count").expect(0), "10 000 would be loaded, 20 000 rejected");
+    List<JsonNode> last = json(dusky.run("peek", "many", "--last", "-n", "2", "--json").expect(0));
+    assertEquals(2, last.size());
+    assertEquals(30_000, last.get(1).get("record").asLong());
+    assertEquals(1, last.get(1).get("problems").size());
+    List<JsonNode> chosen =
+        json(
+            dusky
+                .run("peek", "many", "--last", "-n", "2", "--where", "n < 300", "--json")
+                .expect(0));
+    assertEquals(298, chosen.get(1).get("record").asLong());
+    assertEquals("294", chosen.get(0).get("values").get("n").asText());
+  }
 }

@@ -59,4 +59,10 @@ public record Feed(
         name, depot, files, other, into, create, tolerance, columns, where, ignore, rejectCap,
         limits);
   }
+
+  /** The same feed with another cap on the rejects that are kept in full. */
+  public Feed withRejectCap(int other) {
+    return new Feed(
+        name, depot, files, layout, into, create, tolerance, columns, where, ignore, other, limits);
+  }
 }

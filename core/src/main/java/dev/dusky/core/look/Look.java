@@ -62,7 +62,7 @@ public final class Look {
   private long matched;
 
   private Look(StagedFile file, Feed feed, LookMode mode, int most, long seed) {
-    this.feed = feed;
+    this.feed = feed.withRejectCap(Integer.MAX_VALUE); // each batch's are seen and dropped
     this.file = file;
     this.mode = mode;
     this.most = most;
@@ -104,8 +104,9 @@ public final class Look {
       boolean[] left = new boolean[split.records()];
       if (binder != null) {
         binder.bind(split, rows);
-        judge(rows, split, problems, left);
+        judge(rows, problems, left);
       }
+      int tail = mode == LookMode.LAST ? tail(problems, left) : 0;
       for (int r = 0; r < split.records() && !enough(); r++) {
         read++;
         if (problems.containsKey(r)) {
@@ -113,12 +114,27 @@ public final class Look {
         } else if (left[r]) {
           filtered++;
         }
-        boolean shown = !left[r] && (feed.where().isEmpty() || !problems.containsKey(r));
-        if (shown && mode != LookMode.COUNT) {
+        if (r >= tail && mode != LookMode.COUNT && shown(r, problems, left)) {
           keep(split, r, problems.getOrDefault(r, List.of()));
         }
       }
     }
+  }
+
+  /** With a condition only records that are sure to fulfil it are shown. */
+  private boolean shown(int r, Map<Integer, List<String>> problems, boolean[] left) {
+    return !left[r] && (feed.where().isEmpty() || !problems.containsKey(r));
+  }
+
+  /** The first record of the batch that may be among the last of the file. */
+  private int tail(Map<Integer, List<String>> problems, boolean[] left) {
+    int wanted = most;
+    int r = left.length;
+    while (r > 0 && wanted > 0) {
+      r--;
+      wanted -= shown(r, problems, left) ? 1 : 0;
+    }
+    return r;
   }
 
   private Binder binder(RecordReader reader) {
@@ -135,8 +151,7 @@ public final class Look {
     }
   }
 
-  private static void judge(
-      RowBatch rows, RecordBatch split, Map<Integer, List<String>> problems, boolean[] left) {
+  private static void judge(RowBatch rows, Map<Integer, List<String>> problems, boolean[] left) {
     java.util.Arrays.fill(left, true);
     for (int i = 0; i < rows.count(); i++) {
       left[rows.selected(i)] = false;
@@ -145,11 +160,6 @@ public final class Look {
       int r = (int) reject.recordNumber() - 1;
       left[r] = false;
       problems.put(r, reject.problems().stream().map(Look::sentence).toList());
-    }
-    if (rows.rejected() > rows.rejects().size()) {
-      for (int r = 0; r < split.records(); r++) {
-        left[r] &= rows.filtered() > 0; // beyond the cap rejects are not told from the filtered
-      }
     }
   }
 
