@@ -13,8 +13,8 @@ import java.util.concurrent.BlockingQueue;
 
 /**
  * Reads row groups with several threads side by side, each of which decodes some of the columns,
- * and puts their runs of rows together again. Between the threads stand bounded queues, so memory
- * does not grow with the size of a group.
+ * and puts their runs of rows together again. Between the threads stand bounded queues: of a group
+ * only its stored bytes are held whole, never its rows.
  */
 final class GroupReader implements RecordReader {
 
