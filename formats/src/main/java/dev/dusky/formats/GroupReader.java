@@ -3,6 +3,7 @@ package dev.dusky.formats;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
+import dev.dusky.core.work.Worker;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;
@@ -29,7 +30,7 @@ final class GroupReader implements RecordReader {
     private final int[] columns;
     private final BlockingQueue<Object> decoded = new ArrayBlockingQueue<>(DEPTH);
     private final BlockingQueue<TypedRows> empty = new ArrayBlockingQueue<>(DEPTH + 4);
-    private final Thread thread = new Thread(this::run, "dusky-decoder");
+    private final Worker worker = new Worker("dusky-decoder", this::run);
 
     Lane(int[] columns) {
       this.columns = columns;
@@ -88,10 +89,7 @@ final class GroupReader implements RecordReader {
     this.decoder = decoder;
     int most = Math.min(MOST_DECODERS, Runtime.getRuntime().availableProcessors());
     decoder.shares(most).forEach(columns -> lanes.add(new Lane(columns)));
-    for (Lane lane : lanes) {
-      lane.thread.setDaemon(true);
-      lane.thread.start();
-    }
+    lanes.forEach(lane -> lane.worker.start());
   }
 
   @Override
@@ -173,20 +171,8 @@ final class GroupReader implements RecordReader {
   @Override
   public void close() throws IOException {
     closed = true;
-    lanes.forEach(lane -> lane.thread.interrupt());
-    boolean interrupted = false;
-    for (Lane lane : lanes) {
-      while (lane.thread.isAlive()) {
-        try {
-          lane.thread.join();
-        } catch (InterruptedException e) {
-          interrupted = true;
-        }
-      }
-    }
-    if (interrupted) {
-      Thread.currentThread().interrupt();
-    }
+    lanes.forEach(lane -> lane.worker.interrupt());
+    lanes.forEach(lane -> lane.worker.join());
     decoder.close();
   }
 }

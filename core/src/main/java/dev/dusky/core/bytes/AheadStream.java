@@ -1,5 +1,6 @@
 package dev.dusky.core.bytes;
 
+import dev.dusky.core.work.Worker;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InterruptedIOException;
@@ -21,7 +22,7 @@ public final class AheadStream extends BulkStream {
   private final InputStream source;
   private final BlockingQueue<Block> full = new ArrayBlockingQueue<>(BLOCKS + 1);
   private final BlockingQueue<byte[]> empty = new ArrayBlockingQueue<>(BLOCKS);
-  private final Thread thread = new Thread(this::readAll, "dusky-unpacker");
+  private final Worker unpacker = new Worker("dusky-unpacker", this::readAll);
   private Block current = new Block(new byte[0], 0, null);
   private int at;
   private volatile boolean closed;
@@ -32,8 +33,7 @@ public final class AheadStream extends BulkStream {
     for (int i = 0; i < BLOCKS; i++) {
       empty.add(new byte[BLOCK]);
     }
-    thread.setDaemon(true);
-    thread.start();
+    unpacker.start();
   }
 
   private void readAll() {
@@ -86,34 +86,22 @@ public final class AheadStream extends BulkStream {
   }
 
   private static int end(Throwable failure) throws IOException {
-    if (failure instanceof IOException e) {
-      throw e;
+    if (failure == null) {
+      return -1;
     }
-    if (failure instanceof Error e) {
-      throw e;
+    try {
+      throw Worker.rethrow(failure);
+    } catch (InterruptedException e) {
+      throw (IOException) new InterruptedIOException("stopped while reading").initCause(e);
     }
-    if (failure instanceof RuntimeException e) {
-      throw e;
-    }
-    return -1;
   }
 
   /** Stops reading ahead, waits for the thread and closes the source. */
   @Override
   public void close() throws IOException {
     closed = true;
-    thread.interrupt();
-    boolean interrupted = false;
-    while (thread.isAlive()) {
-      try {
-        thread.join();
-      } catch (InterruptedException e) {
-        interrupted = true;
-      }
-    }
-    if (interrupted) {
-      Thread.currentThread().interrupt();
-    }
+    unpacker.interrupt();
+    unpacker.join();
     source.close();
   }
 }

@@ -5,6 +5,7 @@ import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.record.FieldSplitter;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
+import dev.dusky.core.work.Worker;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
@@ -35,7 +36,7 @@ public final class RowPipeline implements AutoCloseable {
     private final BlockingQueue<Object> records = new ArrayBlockingQueue<>(DEPTH + 1);
     private final BlockingQueue<RowBatch> empty = new ArrayBlockingQueue<>(DEPTH);
     private final BlockingQueue<Object> rows = new ArrayBlockingQueue<>(DEPTH + 1);
-    private final Thread thread = new Thread(this::bindAll, "dusky-binder");
+    private final Worker worker = new Worker("dusky-binder", this::bindAll);
 
     Lane(Binder binder) {
       this.binder = binder;
@@ -69,7 +70,7 @@ public final class RowPipeline implements AutoCloseable {
   private final RecordReader reader;
   private final List<Lane> lanes = new ArrayList<>();
   private final BlockingQueue<RecordBatch> emptyRecords;
-  private final Thread readerThread = new Thread(this::readAll, "dusky-reader");
+  private final Worker readerWorker = new Worker("dusky-reader", this::readAll);
   private int turn;
   private long numbered;
 
@@ -88,13 +89,8 @@ public final class RowPipeline implements AutoCloseable {
     for (int i = 0; i < count * DEPTH; i++) {
       emptyRecords.add(new RecordBatch(BATCH_BYTES));
     }
-    start(readerThread);
-    lanes.forEach(lane -> start(lane.thread));
-  }
-
-  private static void start(Thread thread) {
-    thread.setDaemon(true);
-    thread.start();
+    readerWorker.start();
+    lanes.forEach(lane -> lane.worker.start());
   }
 
   private void readAll() {
@@ -143,16 +139,7 @@ public final class RowPipeline implements AutoCloseable {
     if (failure == null) {
       return null;
     }
-    if (failure instanceof IOException e) {
-      throw e;
-    }
-    if (failure instanceof InterruptedException e) {
-      throw e;
-    }
-    if (failure instanceof Error e) {
-      throw e;
-    }
-    throw (RuntimeException) failure;
+    throw Worker.rethrow(failure);
   }
 
   /** Gives the last batch back for reuse. */
@@ -163,29 +150,15 @@ public final class RowPipeline implements AutoCloseable {
   /** Stops all threads, waits for them and closes the reader. */
   @Override
   public void close() {
-    readerThread.interrupt();
-    lanes.forEach(lane -> lane.thread.interrupt());
+    readerWorker.interrupt();
+    lanes.forEach(lane -> lane.worker.interrupt());
     try {
       reader.close();
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     } finally {
-      join(readerThread);
-      lanes.forEach(lane -> join(lane.thread));
-    }
-  }
-
-  private static void join(Thread thread) {
-    boolean interrupted = false;
-    while (thread.isAlive()) {
-      try {
-        thread.join();
-      } catch (InterruptedException e) {
-        interrupted = true;
-      }
-    }
-    if (interrupted) {
-      Thread.currentThread().interrupt();
+      readerWorker.join();
+      lanes.forEach(lane -> lane.worker.join());
     }
   }
 }

@@ -1,0 +1,2 @@
+/** Threads that work beside the one that waits for their results. */
+package dev.dusky.core.work;
