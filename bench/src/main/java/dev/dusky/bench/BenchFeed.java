@@ -1,16 +1,17 @@
 package dev.dusky.bench;
 
-import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
-import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.depots.DepotAddress;
@@ -33,7 +34,6 @@ final class BenchFeed {
         DelimitedLayout.plain("dockets"),
         into,
         false,
-        Tolerance.NONE,
         List.of(
             column("docket_no", "bigint", true),
             column("farm_code", "varchar(8)", true),
@@ -45,8 +45,7 @@ final class BenchFeed {
             column("grade", "char(1)", false)),
         Optional.empty(),
         List.of(),
-        Feed.DEFAULT_REJECT_CAP,
-        ContentLimits.DEFAULT);
+        FeedPolicies.DEFAULT);
   }
 
   private static FeedColumn column(String name, String type, boolean notNull) {
@@ -68,6 +67,7 @@ final class BenchFeed {
     try (Depot depot = Depots.open(address, Path.of("."))) {
       LoadStart start =
           new LoadStart(
+              LoadKind.LOAD,
               feedName,
               into.toString(),
               "benchmark",
@@ -75,7 +75,8 @@ final class BenchFeed {
               "bench",
               "bench",
               java.time.Instant.now());
-      return new FeedLoader(warehouse, depot, feed, new LoadListener() {}, () -> false).run(start);
+      return new FeedLoader(warehouse, LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
+          .run(start);
     }
   }
 }

@@ -13,6 +13,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.dhatim.fastexcel.reader.ReadableWorkbook;
 import org.dhatim.fastexcel.reader.Row;
@@ -97,6 +98,14 @@ final class WorkbookReader implements RecordReader {
   @Override
   public List<String> names() {
     return layout.header() == HeaderUse.NAMES ? names : List.of();
+  }
+
+  @Override
+  public byte[] preamble() {
+    return names().stream()
+        .map(JsonStrings::quoted)
+        .collect(Collectors.joining(",", "[", "]"))
+        .getBytes(StandardCharsets.UTF_8);
   }
 
   @Override

@@ -13,6 +13,7 @@ import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.reject.RejectCode;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -71,6 +72,16 @@ final class XmlReader implements RecordReader {
   @Override
   public List<String> names() {
     return names;
+  }
+
+  @Override
+  public byte[] preamble() {
+    String encoding = xml.getCharacterEncodingScheme();
+    return encoding == null
+        ? new byte[0]
+        : "<?xml version=\"1.0\" encoding=\"%s\"?>"
+            .formatted(encoding)
+            .getBytes(StandardCharsets.US_ASCII);
   }
 
   @Override

@@ -3,6 +3,7 @@ package dev.dusky.warehouses;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.reject.Problem;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.vector.BytesVector;
 import dev.dusky.core.vector.ColumnVector;
@@ -11,21 +12,30 @@ import dev.dusky.core.vector.DoubleVector;
 import dev.dusky.core.vector.LongVector;
 import dev.dusky.core.vector.UuidVector;
 import dev.dusky.core.warehouse.Provenance;
+import dev.dusky.core.warehouse.Refusals;
 import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.warehouse.TableRule;
+import java.sql.BatchUpdateException;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.ZoneOffset;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.List;
+import java.util.SortedMap;
 import java.util.stream.Collectors;
 
-/** Writes rows with a prepared insert in batches. Hot. */
+/**
+ * Writes rows with a prepared insert in batches. Of a batch the database takes all rows but those
+ * that it refuses; these go into a {@link ScratchTable} to learn all the rules that they break.
+ * Hot.
+ */
 final class BatchInsertWriter implements RowWriter {
-
-  private static final int BATCH = 5_000;
 
   /** Hands one column's value to the statement. */
   @FunctionalInterface
@@ -35,30 +45,42 @@ final class BatchInsertWriter implements RowWriter {
   }
 
   private final Posting posting;
+  private final Refusals refusals;
   private final PreparedStatement insert;
   private final Setter[] setters;
   private final boolean provenance;
-  private int pending;
+  private List<TableRule> rules;
+  private ScratchTable scratch;
   private long written;
 
   BatchInsertWriter(Posting posting) throws SQLException {
     this.posting = posting;
+    this.refusals = new Refusals(posting.feed().rejectCap());
     Feed feed = posting.feed();
     this.provenance = posting.table().hasProvenance();
     this.setters = feed.columns().stream().map(BatchInsertWriter::setter).toArray(Setter[]::new);
-    List<String> names = new ArrayList<>(feed.columns().stream().map(FeedColumn::name).toList());
-    List<String> values = new ArrayList<>(feed.columns().stream().map(this::placeholder).toList());
+    this.insert =
+        posting
+            .connection()
+            .prepareStatement(statement(Identifiers.quote(posting.table().name()), false));
+  }
+
+  private String statement(String table, boolean numbered) {
+    List<FeedColumn> columns = posting.feed().columns();
+    List<String> names = new ArrayList<>(columns.stream().map(FeedColumn::name).toList());
+    List<String> values = new ArrayList<>(columns.stream().map(this::placeholder).toList());
     if (provenance) {
       names.addAll(Provenance.COLUMNS);
       values.addAll(List.of(Long.toString(posting.load()), Long.toString(posting.file()), "?"));
     }
-    String sql =
-        "insert into %s (%s) values (%s)"
-            .formatted(
-                Identifiers.quote(posting.table().name()),
-                names.stream().map(Identifiers::quote).collect(Collectors.joining(", ")),
-                String.join(", ", values));
-    this.insert = posting.connection().prepareStatement(sql);
+    String list = names.stream().map(Identifiers::quote).collect(Collectors.joining(", "));
+    return "insert into %s (%s%s) values (%s%s)"
+        .formatted(
+            table,
+            list,
+            numbered ? ", " + ScratchTable.NUMBER : "",
+            String.join(", ", values),
+            numbered ? ", ?" : "");
   }
 
   private String placeholder(FeedColumn column) {
@@ -91,48 +113,109 @@ final class BatchInsertWriter implements RowWriter {
 
   @Override
   public void write(RowBatch batch) {
+    if (batch.count() == 0) {
+      return;
+    }
     try {
-      List<ColumnVector> columns = batch.columns();
       for (int i = 0; i < batch.count(); i++) {
-        int row = batch.selected(i);
-        for (int c = 0; c < setters.length; c++) {
-          ColumnVector vector = columns.get(c);
-          if (vector.isNull(row)) {
-            insert.setObject(c + 1, null);
-          } else {
-            setters[c].set(insert, c + 1, vector, row);
-          }
-        }
-        if (provenance) {
-          insert.setLong(setters.length + 1, batch.recordNumber(row));
-        }
+        bind(insert, batch, batch.selected(i));
         insert.addBatch();
-        if (++pending == BATCH) {
-          flush();
-        }
       }
+      flush(batch);
     } catch (SQLException e) {
       throw posting.failed(e);
     }
   }
 
-  private void flush() throws SQLException {
-    for (int count : insert.executeBatch()) {
-      written += Math.max(count, 0);
+  private void bind(PreparedStatement statement, RowBatch batch, int row) throws SQLException {
+    List<ColumnVector> columns = batch.columns();
+    for (int c = 0; c < setters.length; c++) {
+      ColumnVector vector = columns.get(c);
+      if (vector.isNull(row)) {
+        statement.setObject(c + 1, null);
+      } else {
+        setters[c].set(statement, c + 1, vector, row);
+      }
     }
-    pending = 0;
+    if (provenance) {
+      statement.setLong(setters.length + 1, batch.recordNumber(row));
+    }
+  }
+
+  private void flush(RowBatch batch) throws SQLException {
+    try {
+      insert.executeBatch();
+      written += batch.count();
+    } catch (BatchUpdateException e) {
+      refuse(batch, e);
+    }
+  }
+
+  /** The errors come in the order of the rows, or the other way round. */
+  private void refuse(RowBatch batch, BatchUpdateException failure) throws SQLException {
+    int[] counts = failure.getUpdateCounts();
+    List<Integer> failed = new ArrayList<>();
+    for (int i = 0; i < counts.length; i++) {
+      if (counts[i] == Statement.EXECUTE_FAILED) {
+        failed.add(i);
+      }
+    }
+    Deque<SQLException> errors = new ArrayDeque<>();
+    for (SQLException e = failure.getNextException(); e != null; e = e.getNextException()) {
+      if (!RowRefusal.is(e)) {
+        throw e;
+      }
+      errors.add(e);
+    }
+    if (failed.isEmpty() || errors.size() != failed.size()) {
+      throw failure;
+    }
+    written += batch.count() - failed.size();
+    explain(batch, failed, errors);
+  }
+
+  private void explain(RowBatch batch, List<Integer> failed, Deque<SQLException> errors)
+      throws SQLException {
+    if (scratch == null) {
+      rules = posting.dialect().rules(posting.connection(), posting.table().name());
+      scratch = new ScratchTable(posting, rules);
+    }
+    scratch.begin();
+    List<Long> numbers = new ArrayList<>();
+    try (PreparedStatement keep =
+        posting.connection().prepareStatement(statement(ScratchTable.NAME, true))) {
+      for (int i = 0; i < failed.size(); i++) {
+        bind(keep, batch, batch.selected(failed.get(i)));
+        keep.setLong(setters.length + (provenance ? 2 : 1), i + 1L);
+        keep.addBatch();
+        numbers.add(i + 1L);
+      }
+      keep.executeBatch();
+    }
+    SortedMap<Long, List<Problem>> problems = scratch.violations();
+    scratch
+        .takenKeys(numbers)
+        .forEach(
+            (number, keys) ->
+                problems.computeIfAbsent(number, n -> new ArrayList<>()).addAll(keys));
+    scratch.addTotals(numbers, refusals);
+    for (int i = 0; i < failed.size(); i++) {
+      SQLException error = errors.remove();
+      List<Problem> known = problems.get(i + 1L);
+      refusals.add(
+          batch.recordNumber(batch.selected(failed.get(i))),
+          known == null ? List.of(RowRefusal.problem(error, rules)) : known);
+    }
   }
 
   @Override
   public long finish() {
-    try {
-      if (pending > 0) {
-        flush();
-      }
-      return written;
-    } catch (SQLException e) {
-      throw posting.failed(e);
-    }
+    return written;
+  }
+
+  @Override
+  public Refusals refusals() {
+    return refusals;
   }
 
   @Override

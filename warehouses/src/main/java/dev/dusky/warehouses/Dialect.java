@@ -3,8 +3,12 @@ package dev.dusky.warehouses;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.warehouse.TableColumn;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.List;
 import java.util.Optional;
 
 /** What one kind of database does in its own way. */
@@ -30,6 +34,25 @@ interface Dialect {
 
   /** Makes other processes wait here until this transaction ends. */
   void serialiseMigrations(Connection connection) throws SQLException;
+
+  /** The rules of a table, as far as they can be told. */
+  List<TableRule> rules(Connection connection, TableName table) throws SQLException;
+
+  /**
+   * The statement that makes a table of this transaction alone, if it is not there.
+   *
+   * @param definition its name and columns
+   */
+  String makeScratch(String definition);
+
+  /** The statement that empties it. */
+  String emptyScratch(String name);
+
+  /** The type of its column for this one of the landing table, without any rule. */
+  String scratchType(TableColumn column);
+
+  /** Makes constraints that are checked at the end of a transaction be checked at once. */
+  void checkAtOnce(Connection connection) throws SQLException;
 
   /** Starts writing rows of a feed into its table. */
   RowWriter writer(Posting posting) throws SQLException;

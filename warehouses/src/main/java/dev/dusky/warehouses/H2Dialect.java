@@ -5,8 +5,12 @@ import dev.dusky.core.secret.Secret;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.warehouse.TableColumn;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Properties;
@@ -27,6 +31,62 @@ final class H2Dialect implements Dialect {
    */
   private static final String SETTINGS =
       ";DATABASE_TO_LOWER=TRUE;WRITE_DELAY=0;DB_CLOSE_ON_EXIT=FALSE";
+
+  private static final String RULES =
+      """
+      select 'n', column_name || ' not null', array[column_name], null, null, null, null
+      from information_schema.columns
+      where table_schema = ? and table_name = ? and is_nullable = 'NO'
+      union all
+      select 'c', t.constraint_name,
+        (select array_agg(u.column_name) from information_schema.constraint_column_usage u
+         where u.constraint_schema = t.constraint_schema
+           and u.constraint_name = t.constraint_name),
+        k.check_clause, null, null, null
+      from information_schema.table_constraints t
+      join information_schema.check_constraints k
+        on k.constraint_schema = t.constraint_schema and k.constraint_name = t.constraint_name
+      where t.table_schema = ? and t.table_name = ? and t.constraint_type = 'CHECK'
+      union all
+      select 'k', t.constraint_name,
+        (select array_agg(u.column_name order by u.ordinal_position)
+         from information_schema.key_column_usage u
+         where u.constraint_schema = t.constraint_schema
+           and u.constraint_name = t.constraint_name),
+        null, null, null, null
+      from information_schema.table_constraints t
+      where t.table_schema = ? and t.table_name = ?
+        and t.constraint_type in ('PRIMARY KEY', 'UNIQUE')
+      union all
+      select 'k', i.index_name,
+        (select array_agg(c.column_name order by c.ordinal_position)
+         from information_schema.index_columns c
+         where c.index_schema = i.index_schema and c.index_name = i.index_name),
+        null, null, null, null
+      from information_schema.indexes i
+      where i.table_schema = ? and i.table_name = ? and i.index_type_name = 'UNIQUE INDEX'
+      union all
+      select 'r', t.constraint_name,
+        (select array_agg(u.column_name order by u.ordinal_position)
+         from information_schema.key_column_usage u
+         where u.constraint_schema = t.constraint_schema
+           and u.constraint_name = t.constraint_name),
+        null, p.table_schema, p.table_name,
+        (select array_agg(q.column_name order by u.ordinal_position)
+         from information_schema.key_column_usage u
+         join information_schema.key_column_usage q
+           on q.constraint_schema = r.unique_constraint_schema
+           and q.constraint_name = r.unique_constraint_name
+           and q.ordinal_position = u.position_in_unique_constraint
+         where u.constraint_schema = t.constraint_schema
+           and u.constraint_name = t.constraint_name)
+      from information_schema.table_constraints t
+      join information_schema.referential_constraints r
+        on r.constraint_schema = t.constraint_schema and r.constraint_name = t.constraint_name
+      join information_schema.table_constraints p
+        on p.constraint_schema = r.unique_constraint_schema
+        and p.constraint_name = r.unique_constraint_name
+      where t.table_schema = ? and t.table_name = ? and t.constraint_type = 'FOREIGN KEY'""";
 
   @Override
   public Connection connect(WarehouseAddress address) throws SQLException {
@@ -100,6 +160,32 @@ final class H2Dialect implements Dialect {
   @Override
   public void serialiseMigrations(Connection connection) {
     // Only one process at a time has the database file open.
+  }
+
+  @Override
+  public List<TableRule> rules(Connection connection, TableName table) throws SQLException {
+    return RuleCatalogue.read(connection, RULES, table);
+  }
+
+  @Override
+  public String makeScratch(String definition) {
+    return "create local temporary table if not exists " + definition + " transactional";
+  }
+
+  /** Truncating would end the transaction. */
+  @Override
+  public String emptyScratch(String name) {
+    return "delete from " + name;
+  }
+
+  @Override
+  public String scratchType(TableColumn column) {
+    return typeName(column.type().orElseThrow());
+  }
+
+  @Override
+  public void checkAtOnce(Connection connection) {
+    // H2 checks every constraint with its statement.
   }
 
   @Override

@@ -6,10 +6,7 @@ import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.reject.Problem;
-import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectSpool;
-import dev.dusky.core.reject.RejectState;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.RowWriter;
 import dev.dusky.core.warehouse.TableShape;
@@ -20,14 +17,10 @@ import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.sql.Types;
 import java.time.Instant;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.Optional;
 
 /** The claim on one file: a row lock in {@code dusky.file} that dies with its connection. */
 final class JdbcFileClaim implements FileClaim {
-
-  private static final int REJECTS_AT_ONCE = 500;
 
   private final JdbcWarehouse warehouse;
   private final Connection connection;
@@ -37,6 +30,7 @@ final class JdbcFileClaim implements FileClaim {
   private final StagedFile file;
   private long fileId;
   private FileState state;
+  private boolean again;
 
   JdbcFileClaim(
       JdbcWarehouse warehouse,
@@ -53,8 +47,13 @@ final class JdbcFileClaim implements FileClaim {
     this.file = file;
   }
 
-  /** Enters the file if need be and locks its row; false if it is held or settled elsewhere. */
-  boolean take() throws SQLException {
+  /**
+   * Enters the file if need be and locks its row; false if it is held or settled elsewhere.
+   *
+   * @param settledToo whether it may be settled
+   */
+  boolean take(boolean settledToo) throws SQLException {
+    again = settledToo;
     enter();
     return lock();
   }
@@ -101,7 +100,7 @@ final class JdbcFileClaim implements FileClaim {
         if (row.next()) {
           fileId = row.getLong(1);
           state = FileState.of(row.getString(2));
-          if (!state.settled()) {
+          if (again || !state.settled()) {
             return true;
           }
         }
@@ -121,27 +120,55 @@ final class JdbcFileClaim implements FileClaim {
     try {
       return warehouse
           .dialect()
-          .writer(new Posting(connection, feed, table, load.id(), fileId, warehouse.failures()));
+          .writer(
+              new Posting(
+                  connection,
+                  feed,
+                  table,
+                  load.id(),
+                  fileId,
+                  warehouse.failures(),
+                  warehouse.dialect(),
+                  true));
     } catch (SQLException e) {
       throw warehouse.failures().of("Writing into " + table.name(), e);
     }
   }
 
   @Override
+  public void withdraw() {
+    try {
+      if (new Reversal(connection, load.start(), table).path(file.path(), "loaded again")) {
+        state = FileState.REVERSED;
+      }
+    } catch (SQLException e) {
+      throw warehouse.failures().of("Taking out the rows of " + file.path(), e);
+    }
+  }
+
+  @Override
   public Optional<FileEntry> twinOf(String fingerprint) {
+    try {
+      return twinOf(connection, feed.name(), fingerprint, fileId);
+    } catch (SQLException e) {
+      throw warehouse.failures().of("Looking for twins of " + file.path(), e);
+    }
+  }
+
+  /** A posted file of the feed with this content, other than the given one. */
+  static Optional<FileEntry> twinOf(
+      Connection connection, String feed, String fingerprint, long except) throws SQLException {
     String sql =
         "select file_id, path, version, state, load_id, message from dusky.file"
             + " where feed = ? and fingerprint = ? and state = 'posted' and file_id <> ?"
             + " order by file_id";
     try (PreparedStatement query = connection.prepareStatement(sql)) {
-      query.setString(1, feed.name());
+      query.setString(1, feed);
       query.setString(2, fingerprint);
-      query.setLong(3, fileId);
+      query.setLong(3, except);
       try (ResultSet row = query.executeQuery()) {
         return row.next() ? Optional.of(JdbcLedger.entry(row)) : Optional.empty();
       }
-    } catch (SQLException e) {
-      throw warehouse.failures().of("Looking for twins of " + file.path(), e);
     }
   }
 
@@ -164,7 +191,7 @@ final class JdbcFileClaim implements FileClaim {
     try {
       updateFile(outcome);
       insertTally(outcome);
-      replaceRejects(rejects);
+      RejectRows.replace(connection, load.id(), fileId, rejects);
       connection.commit();
     } catch (SQLException e) {
       throw warehouse.failures().of("Posting " + file.path(), e);
@@ -174,7 +201,7 @@ final class JdbcFileClaim implements FileClaim {
   private void updateFile(FileOutcome outcome) throws SQLException {
     String sql =
         "update dusky.file set state = ?, load_id = ?, fingerprint = ?, twin_of = ?, message = ?,"
-            + " settled_at = ? where file_id = ?";
+            + " settled_at = ?, preamble = ? where file_id = ?";
     try (PreparedStatement update = connection.prepareStatement(sql)) {
       update.setString(1, outcome.state().label());
       update.setLong(2, load.id());
@@ -186,7 +213,8 @@ final class JdbcFileClaim implements FileClaim {
       }
       update.setString(5, message(outcome));
       update.setTimestamp(6, Timestamp.from(Instant.now()));
-      update.setLong(7, fileId);
+      update.setBytes(7, outcome.preamble());
+      update.setLong(8, fileId);
       update.executeUpdate();
     }
   }
@@ -200,7 +228,8 @@ final class JdbcFileClaim implements FileClaim {
     String sql =
         "insert into dusky.tally (load_id, file_id, state, read_rows, loaded_rows, duplicate_rows,"
             + " rejected_rows, filtered_rows, withheld_rows, stored_bytes, content_bytes,"
-            + " elapsed_ms, message, written_at) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+            + " elapsed_ms, message, written_at, expected_rows)"
+            + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
     try (PreparedStatement insert = connection.prepareStatement(sql)) {
       insert.setLong(1, load.id());
       insert.setLong(2, fileId);
@@ -216,86 +245,10 @@ final class JdbcFileClaim implements FileClaim {
       insert.setLong(12, outcome.elapsed().toMillis());
       insert.setString(13, message(outcome));
       insert.setTimestamp(14, Timestamp.from(Instant.now()));
+      insert.setObject(15, outcome.expectedRows().orElse(null), Types.BIGINT);
       insert.executeUpdate();
     }
-  }
-
-  /** The rejects of an earlier, refused attempt at this file give way to those of this one. */
-  private void replaceRejects(RejectSpool rejects) throws SQLException {
-    try (PreparedStatement delete =
-        connection.prepareStatement("delete from dusky.reject where file_id = ?")) {
-      delete.setLong(1, fileId);
-      delete.executeUpdate();
-    }
-    if (rejects.count() == 0) {
-      return;
-    }
-    List<Reject> page = new ArrayList<>(REJECTS_AT_ONCE);
-    List<SQLException> failure = new ArrayList<>();
-    rejects.forEach(
-        reject -> {
-          page.add(reject);
-          if (page.size() == REJECTS_AT_ONCE) {
-            insertRejects(page, failure);
-          }
-        });
-    insertRejects(page, failure);
-    if (!failure.isEmpty()) {
-      throw failure.get(0);
-    }
-  }
-
-  private void insertRejects(List<Reject> page, List<SQLException> failure) {
-    if (page.isEmpty() || !failure.isEmpty()) {
-      return;
-    }
-    String rejectSql =
-        "insert into dusky.reject (load_id, file_id, record_number, line_number, byte_offset,"
-            + " raw_record, raw_cut, state, recorded_at, place) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
-    String problemSql = "insert into dusky.reject_problem values (?, ?, ?, ?, ?, ?)";
-    try (PreparedStatement insert =
-            connection.prepareStatement(rejectSql, new String[] {"reject_id"});
-        PreparedStatement problems = connection.prepareStatement(problemSql)) {
-      Timestamp now = Timestamp.from(Instant.now());
-      for (Reject reject : page) {
-        insert.setLong(1, load.id());
-        insert.setLong(2, fileId);
-        insert.setLong(3, reject.recordNumber());
-        insert.setLong(4, reject.line());
-        insert.setLong(5, reject.byteOffset());
-        insert.setBytes(6, reject.raw());
-        insert.setBoolean(7, reject.rawCut());
-        insert.setString(8, RejectState.OPEN.label());
-        insert.setTimestamp(9, now);
-        insert.setString(10, reject.place().isEmpty() ? null : LedgerText.fit(reject.place(), 400));
-        insert.addBatch();
-      }
-      insert.executeBatch();
-      try (ResultSet keys = insert.getGeneratedKeys()) {
-        for (Reject reject : page) {
-          keys.next();
-          addProblems(problems, keys.getLong(1), reject.problems());
-        }
-      }
-      problems.executeBatch();
-    } catch (SQLException e) {
-      failure.add(e);
-    }
-    page.clear();
-  }
-
-  private static void addProblems(PreparedStatement insert, long reject, List<Problem> problems)
-      throws SQLException {
-    int number = 1;
-    for (Problem problem : problems) {
-      insert.setLong(1, reject);
-      insert.setInt(2, number++);
-      insert.setString(3, problem.code().label());
-      insert.setString(4, problem.column());
-      insert.setString(5, LedgerText.fit(problem.value(), 1000));
-      insert.setString(6, LedgerText.fit(problem.message(), 1000));
-      insert.addBatch();
-    }
+    TotalRows.insert(connection, load.id(), fileId, outcome.totals());
   }
 
   @Override

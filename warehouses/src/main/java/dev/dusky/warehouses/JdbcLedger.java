@@ -65,6 +65,16 @@ final class JdbcLedger implements Ledger {
   }
 
   @Override
+  public Optional<TableShape> landing(Feed feed) {
+    Optional<TableShape> existing = warehouse.shape(feed.into());
+    if (existing.isEmpty() && feed.create()) {
+      warehouse.create(feed.into(), feed.columns());
+      existing = warehouse.shape(feed.into());
+    }
+    return existing;
+  }
+
+  @Override
   public RunningLoad begin(LoadStart start, Feed feed, TableShape table) {
     Connection own = warehouse.connect();
     try {
@@ -72,7 +82,7 @@ final class JdbcLedger implements Ledger {
         long id = insert(own, start);
         own.commit();
         if (JdbcRunningLoad.lock(own, warehouse.dialect(), id)) {
-          return new JdbcRunningLoad(warehouse, own, id, feed, table);
+          return new JdbcRunningLoad(warehouse, own, id, start, feed, table);
         }
         // Another start saw the row before it was locked and closed it: begin anew.
         own.rollback();
@@ -82,10 +92,10 @@ final class JdbcLedger implements Ledger {
     }
   }
 
-  private static long insert(Connection connection, LoadStart start) throws SQLException {
+  static long insert(Connection connection, LoadStart start) throws SQLException {
     String sql =
         "insert into dusky.load (feed, into_table, state, started_at, started_by, host,"
-            + " tool_version, declared) values (?, ?, 'running', ?, ?, ?, ?, ?)";
+            + " tool_version, declared, kind) values (?, ?, 'running', ?, ?, ?, ?, ?, ?)";
     try (PreparedStatement insert = connection.prepareStatement(sql, new String[] {"load_id"})) {
       insert.setString(1, start.feed());
       insert.setString(2, start.into());
@@ -94,6 +104,7 @@ final class JdbcLedger implements Ledger {
       insert.setString(5, start.host());
       insert.setString(6, start.toolVersion());
       insert.setString(7, start.declared());
+      insert.setString(8, start.kind().label());
       insert.executeUpdate();
       try (ResultSet keys = insert.getGeneratedKeys()) {
         keys.next();

@@ -3,8 +3,11 @@ package dev.dusky.warehouses;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
+import dev.dusky.core.ledger.RejectClaim;
 import dev.dusky.core.ledger.RunningLoad;
+import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.warehouse.TableShape;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -12,6 +15,7 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.Optional;
 
 /**
@@ -24,14 +28,22 @@ final class JdbcRunningLoad implements RunningLoad {
   private final Connection lock;
   private final Connection posting;
   private final long id;
+  private final LoadStart start;
   private final Feed feed;
   private final TableShape table;
   private LoadState state = LoadState.RUNNING;
 
-  JdbcRunningLoad(JdbcWarehouse warehouse, Connection lock, long id, Feed feed, TableShape table) {
+  JdbcRunningLoad(
+      JdbcWarehouse warehouse,
+      Connection lock,
+      long id,
+      LoadStart start,
+      Feed feed,
+      TableShape table) {
     this.warehouse = warehouse;
     this.lock = lock;
     this.id = id;
+    this.start = start;
     this.feed = feed;
     this.table = table;
     this.posting = warehouse.connect();
@@ -60,6 +72,11 @@ final class JdbcRunningLoad implements RunningLoad {
     }
   }
 
+  /** What was written down when it began. */
+  LoadStart start() {
+    return start;
+  }
+
   @Override
   public long id() {
     return id;
@@ -67,11 +84,31 @@ final class JdbcRunningLoad implements RunningLoad {
 
   @Override
   public Optional<FileClaim> claim(StagedFile file) {
+    return claim(file, false);
+  }
+
+  @Override
+  public Optional<FileClaim> claimAgain(StagedFile file) {
+    return claim(file, true);
+  }
+
+  private Optional<FileClaim> claim(StagedFile file, boolean settledToo) {
     try {
       JdbcFileClaim claim = new JdbcFileClaim(warehouse, posting, this, feed, table, file);
-      return claim.take() ? Optional.of(claim) : Optional.empty();
+      return claim.take(settledToo) ? Optional.of(claim) : Optional.empty();
     } catch (SQLException e) {
       throw warehouse.failed(posting, "Claiming " + file.path(), e);
+    }
+  }
+
+  @Override
+  public RejectClaim claimRejects(StoredReject any, Collection<Long> rejects) {
+    try {
+      JdbcRejectClaim claim = new JdbcRejectClaim(warehouse, posting, this, feed, table, any);
+      claim.take(rejects);
+      return claim;
+    } catch (SQLException e) {
+      throw warehouse.failed(posting, "Claiming rejects of " + any.file().path(), e);
     }
   }
 

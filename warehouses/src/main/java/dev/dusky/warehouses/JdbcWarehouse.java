@@ -4,9 +4,11 @@ import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.ledger.Ledger;
+import dev.dusky.core.ledger.RejectTaker;
 import dev.dusky.core.warehouse.Provenance;
 import dev.dusky.core.warehouse.TableColumn;
 import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.warehouse.TableRule;
 import dev.dusky.core.warehouse.TableShape;
 import dev.dusky.core.warehouse.Warehouse;
 import java.sql.Connection;
@@ -122,9 +124,24 @@ public final class JdbcWarehouse implements Warehouse {
     return new JdbcLedger(this);
   }
 
+  /** Books to rehearse with: nothing that is done with them stays. */
+  public Ledger rehearsal(RejectTaker taker) {
+    return new JdbcRehearsal(this, taker);
+  }
+
+  /** The rules of a table. */
+  public List<TableRule> rules(TableName table) {
+    return transact("Reading the rules of " + table, c -> dialect.rules(c, table));
+  }
+
   /** The books as commands read them. */
   public Books books() {
     return new Books(this);
+  }
+
+  /** The rejects as commands read and settle them. */
+  public RejectBook rejects() {
+    return new RejectBook(this);
   }
 
   /** The books held against tables and rejects. */

@@ -12,7 +12,10 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.sql.Timestamp;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /** Makes the ledger's schema and brings it up to date, version by version. */
 final class Migrations {
@@ -21,7 +24,14 @@ final class Migrations {
   private record Step(int version, String description) {}
 
   private static final List<Step> STEPS =
-      List.of(new Step(1, "loads, files, tallies and rejects"), new Step(2, "places of rejects"));
+      List.of(
+          new Step(1, "loads, files, tallies and rejects"),
+          new Step(2, "places of rejects"),
+          new Step(3, "settled rejects, control totals, reversals"));
+
+  /** A statement of our own, for constraints that were given no name. */
+  private static final Pattern DROP_CONSTRAINTS =
+      Pattern.compile("^\\s*drop constraints of dusky\\.(\\w+)");
 
   private final Dialect dialect;
 
@@ -74,7 +84,10 @@ final class Migrations {
   private void apply(Connection connection, Step step) throws SQLException {
     try (Statement statement = connection.createStatement()) {
       for (String sql : script(step).split(";\\s*\\n")) {
-        if (!sql.isBlank()) {
+        Matcher drop = DROP_CONSTRAINTS.matcher(sql);
+        if (drop.find()) {
+          dropConstraints(connection, drop.group(1));
+        } else if (!sql.isBlank()) {
           statement.execute(sql);
         }
       }
@@ -85,6 +98,28 @@ final class Migrations {
       insert.setString(2, step.description());
       insert.setTimestamp(3, Timestamp.from(Instant.now()));
       insert.executeUpdate();
+    }
+  }
+
+  private static void dropConstraints(Connection connection, String table) throws SQLException {
+    String sql =
+        "select constraint_name from information_schema.table_constraints"
+            + " where table_schema = 'dusky' and table_name = ?"
+            + " and constraint_name not like '%\\_not\\_null' order by constraint_type";
+    List<String> names = new ArrayList<>();
+    try (PreparedStatement query = connection.prepareStatement(sql)) {
+      query.setString(1, table);
+      try (ResultSet row = query.executeQuery()) {
+        while (row.next()) {
+          names.add(row.getString(1));
+        }
+      }
+    }
+    try (Statement statement = connection.createStatement()) {
+      for (String name : names) {
+        statement.execute(
+            "alter table dusky.%s drop constraint %s".formatted(table, Identifiers.quote(name)));
+      }
     }
   }
 

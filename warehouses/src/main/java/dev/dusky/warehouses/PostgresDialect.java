@@ -4,9 +4,13 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.warehouse.TableColumn;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Properties;
@@ -17,6 +21,49 @@ final class PostgresDialect implements Dialect {
 
   /** An arbitrary number that names our migrations among the server's advisory locks. */
   private static final long MIGRATION_LOCK = 7_226_384_418_301L;
+
+  /**
+   * Not null columns, checks of the table and of its columns' domains, keys (plain unique indexes
+   * too), and references that take null in any column for no reference.
+   */
+  private static final String RULES =
+      """
+      with landing as (
+        select t.oid from pg_class t join pg_namespace n on n.oid = t.relnamespace
+        where n.nspname = ? and t.relname = ?)
+      select 'n', a.attname || ' not null', array[a.attname::text], null, null, null, null
+      from pg_attribute a join landing on a.attrelid = landing.oid
+      where a.attnum > 0 and a.attnotnull and not a.attisdropped
+      union all
+      select case c.contype when 'c' then 'c' when 'f' then 'r' else 'k' end, c.conname,
+        (select array_agg(a.attname::text order by k.place)
+         from unnest(c.conkey) with ordinality k(number, place)
+         join pg_attribute a on a.attrelid = c.conrelid and a.attnum = k.number),
+        case when c.contype = 'c' then pg_get_expr(c.conbin, c.conrelid) end,
+        n.nspname, t.relname,
+        (select array_agg(a.attname::text order by k.place)
+         from unnest(c.confkey) with ordinality k(number, place)
+         join pg_attribute a on a.attrelid = c.confrelid and a.attnum = k.number)
+      from pg_constraint c join landing on c.conrelid = landing.oid
+      left join pg_class t on t.oid = c.confrelid
+      left join pg_namespace n on n.oid = t.relnamespace
+      where c.contype in ('c', 'p', 'u') or c.contype = 'f' and c.confmatchtype = 's'
+      union all
+      select 'c', c.conname, array[a.attname::text],
+        regexp_replace(pg_get_expr(c.conbin, 0), '\\mVALUE\\M', quote_ident(a.attname), 'g'),
+        null, null, null
+      from pg_attribute a join landing on a.attrelid = landing.oid
+      join pg_constraint c on c.contypid = a.atttypid and c.contype = 'c'
+      where a.attnum > 0 and not a.attisdropped
+      union all
+      select 'k', t.relname,
+        (select array_agg(a.attname::text order by k.place)
+         from unnest(i.indkey::smallint[]) with ordinality k(number, place)
+         join pg_attribute a on a.attrelid = i.indrelid and a.attnum = k.number),
+        null, null, null, null
+      from pg_index i join landing on i.indrelid = landing.oid join pg_class t on t.oid = i.indexrelid
+      where i.indisunique and i.indpred is null and i.indexprs is null
+        and not exists (select 1 from pg_constraint c where c.conindid = i.indexrelid)""";
 
   @Override
   public Connection connect(WarehouseAddress address) throws SQLException {
@@ -77,8 +124,35 @@ final class PostgresDialect implements Dialect {
   }
 
   @Override
+  public List<TableRule> rules(Connection connection, TableName table) throws SQLException {
+    return RuleCatalogue.read(connection, RULES, table);
+  }
+
+  @Override
+  public String makeScratch(String definition) {
+    return "create temporary table if not exists " + definition + " on commit drop";
+  }
+
+  @Override
+  public String emptyScratch(String name) {
+    return "truncate table " + name + " restart identity";
+  }
+
+  @Override
+  public String scratchType(TableColumn column) {
+    return column.typeText().equals("jsonb") ? "jsonb" : typeName(column.type().orElseThrow());
+  }
+
+  @Override
+  public void checkAtOnce(Connection connection) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      statement.execute("set constraints all immediate");
+    }
+  }
+
+  @Override
   public RowWriter writer(Posting posting) throws SQLException {
-    return new CopyWriter(posting);
+    return new GuardedCopyWriter(posting);
   }
 
   @Override

@@ -15,6 +15,8 @@ import java.sql.SQLException;
  * @param load the load's number
  * @param file the file's number
  * @param failures says what the database refuses
+ * @param dialect what this kind of database does in its own way
+ * @param booked whether the ledger is there to ask for other files
  */
 record Posting(
     Connection connection,
@@ -22,7 +24,9 @@ record Posting(
     TableShape table,
     long load,
     long file,
-    SqlFailures failures) {
+    SqlFailures failures,
+    Dialect dialect,
+    boolean booked) {
 
   Failure failed(SQLException e) {
     return failures.of("Writing into " + table.name(), e);

@@ -1,8 +1,8 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.Layout;
@@ -20,7 +20,7 @@ final class FeedBuilder {
   private Layout layout = DelimitedLayout.plain("csv");
   private boolean create = true;
   private String tolerance = "0";
-  private int cap = Feed.DEFAULT_REJECT_CAP;
+  private int cap = FeedPolicies.DEFAULT_REJECT_CAP;
 
   FeedBuilder(String name) {
     this.name = name;
@@ -89,11 +89,11 @@ final class FeedBuilder {
         layout,
         table(),
         create,
-        Tolerance.parse(tolerance).orElseThrow(),
         columns,
         java.util.Optional.empty(),
         List.of(),
-        cap,
-        ContentLimits.DEFAULT);
+        FeedPolicies.DEFAULT
+            .withTolerance(Tolerance.parse(tolerance).orElseThrow())
+            .withRejectCap(cap));
   }
 }

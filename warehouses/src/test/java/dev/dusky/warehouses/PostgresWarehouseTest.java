@@ -9,6 +9,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadRun;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
@@ -77,11 +78,21 @@ class PostgresWarehouseTest extends WarehouseContract {
           }
         };
     LoadStart start =
-        new LoadStart("lost", "intake.lost", "", "t", "h", "v", java.time.Instant.now());
+        new LoadStart(
+            dev.dusky.core.ledger.LoadKind.LOAD,
+            "lost",
+            "intake.lost",
+            "",
+            "t",
+            "h",
+            "v",
+            java.time.Instant.now());
     Failure failure =
         assertThrows(
             Failure.class,
-            () -> new FeedLoader(warehouse(), depot, feed, killer, () -> false).run(start));
+            () ->
+                new FeedLoader(warehouse(), LoadRun.of(feed, depot, killer, () -> false))
+                    .run(start));
     assertEquals(Failure.Kind.WAREHOUSE, failure.kind());
     assertTrue(killed[0]);
     assertEquals(List.of(List.of(0L)), query("select count(*) from intake.lost"));

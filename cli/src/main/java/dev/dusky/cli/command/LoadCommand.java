@@ -6,6 +6,8 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.look.FittingFeed;
 import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;
@@ -41,10 +43,8 @@ final class LoadCommand extends DuskyCommand {
         FeedLoader loader =
             new FeedLoader(
                 workspace.warehouse(),
-                workspace.depot(feed),
-                feed,
-                report.of(feed),
-                stop::requested);
+                LoadRun.of(feed, workspace.depot(feed), report.of(feed), stop::requested)
+                    .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed))));
         LoadResult result = loader.run(workspace.start(feed));
         report.total(result);
         clean &= result.clean();

@@ -6,6 +6,7 @@ import dev.dusky.core.depot.ArchiveDepot;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.WorkbookLayout;
+import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.depots.Depots;
 import dev.dusky.warehouses.JdbcWarehouse;
@@ -67,6 +68,7 @@ final class Workspace implements AutoCloseable {
 
   LoadStart start(Feed feed) {
     return new LoadStart(
+        LoadKind.LOAD,
         feed.name(),
         feed.into().toString(),
         feed.toString(),

@@ -70,6 +70,11 @@ public record Configuration(
         : names.stream().distinct().map(this::feed).toList();
   }
 
+  /** The feeds of the same depot as this one. */
+  public List<Feed> feedsOf(Feed feed) {
+    return feeds.values().stream().filter(f -> f.depot().equals(feed.depot())).toList();
+  }
+
   /** The depot with this name. */
   public DepotAddress depot(String name) {
     return named("depot", name, depots);

@@ -8,7 +8,6 @@ import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.FieldNaming;
 import dev.dusky.core.layout.Layout;
-import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.depots.DepotAddress;
 import dev.dusky.warehouses.WarehouseAddress;
@@ -175,12 +174,10 @@ final class ConfigurationReader {
             layout,
             table.orElse(new TableName("public", "none")),
             section.flag("create", false),
-            tolerance(section),
             columns(section),
             ColumnReader.formula(section, "where"),
             section.texts("ignore").orElse(List.of()),
-            section.number("reject-cap", 1, 10_000_000, Feed.DEFAULT_REJECT_CAP),
-            limits);
+            new PolicyReader(section, problems, depots).read(limits));
     checkPositions(section, feed);
     new FeedCheck(section, feed, problems).run();
     section.done();
@@ -218,21 +215,6 @@ final class ConfigurationReader {
       section.problem("files", e.getMessage());
       return FilePattern.of("none");
     }
-  }
-
-  private static Tolerance tolerance(Section section) {
-    Optional<String> text = section.text("tolerance");
-    if (text.isEmpty()) {
-      return Tolerance.NONE;
-    }
-    Optional<Tolerance> tolerance = Tolerance.parse(text.get());
-    if (tolerance.isEmpty()) {
-      section.problem(
-          "tolerance",
-          "tolerance cannot be '%s'; it is a count (25), a share (0.5%%) or any"
-              .formatted(text.get()));
-    }
-    return tolerance.orElse(Tolerance.NONE);
   }
 
   private List<FeedColumn> columns(Section section) {

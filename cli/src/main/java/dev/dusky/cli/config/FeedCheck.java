@@ -1,14 +1,19 @@
 package dev.dusky.cli.config;
 
 import dev.dusky.core.bind.FeedInputs;
+import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expression.ExpressionFault;
 import dev.dusky.core.expression.Formula;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.FieldNaming;
+import dev.dusky.core.layout.FixedLayout;
 import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.record.JsonReader;
+import dev.dusky.core.type.TypeKind;
+import java.util.Optional;
 import java.util.stream.Collectors;
 
 /** Holds a feed's expressions and paths against its columns and layout, before anything is read. */
@@ -52,9 +57,41 @@ final class FeedCheck {
         }
       }
     }
+    expectations();
     if (feed.layout() instanceof JsonLayout json) {
       JsonReader.problem(json, inputs.request())
           .ifPresent(problem -> section.problem("columns", problem));
+    }
+  }
+
+  private void expectations() {
+    Expectations expected = feed.policies().expectations();
+    for (String name : expected.totals()) {
+      Optional<FeedColumn> column = feed.column(name);
+      TypeKind kind = column.map(c -> c.type().kind()).orElse(TypeKind.TEXT);
+      if (column.isEmpty() || !kind.isInteger() && kind != TypeKind.DECIMAL) {
+        section.problem(
+            "totals",
+            column.isEmpty()
+                ? "totals names '%s', which is no column of the feed".formatted(name)
+                : "totals names %s of type %s; only exact numbers have exact sums"
+                    .formatted(name, column.get().type()));
+      }
+    }
+    boolean text = feed.layout() instanceof DelimitedLayout || feed.layout() instanceof FixedLayout;
+    if (expected.trailer().isPresent() && !text) {
+      section.problem(
+          "expect",
+          "files of layout %s have no trailer; only delimited and fixed ones have"
+              .formatted(feed.layout().name()));
+    }
+    String inFolder = feed.policies().rejectsTo().map(to -> to.folder() + "x").orElse("");
+    boolean own =
+        feed.policies().rejectsTo().map(to -> to.depot().equals(feed.depot())).orElse(false);
+    if (own && feed.files().matches(inFolder + ".csv")) {
+      section.problem(
+          "rejects-to",
+          "the feed's own files pattern matches that folder: its rejects would be loaded");
     }
   }
 

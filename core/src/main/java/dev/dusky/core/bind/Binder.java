@@ -193,6 +193,8 @@ public final class Binder {
               in.place(record),
               in.raw(record),
               in.rawCut(record),
+              in.piece(record),
+              in.context(record),
               List.copyOf(all)));
     }
   }

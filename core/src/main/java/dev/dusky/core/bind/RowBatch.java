@@ -80,6 +80,12 @@ public final class RowBatch {
     }
   }
 
+  /** Takes one of the good rows alone. */
+  public void only(int row) {
+    selected[0] = row;
+    count = 1;
+  }
+
   void countReject() {
     rejected++;
   }

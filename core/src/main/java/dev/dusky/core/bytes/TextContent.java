@@ -5,6 +5,7 @@ import dev.dusky.core.layout.Encoding;
 import java.io.BufferedInputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.util.Arrays;
 
 /**
  * A text file's bytes as UTF-8: a byte order mark is recognised and removed, binary files are
@@ -12,9 +13,9 @@ import java.io.InputStream;
  *
  * @param utf8 the text
  * @param transcoding the way back to the file's bytes
- * @param markLength the length of the byte order mark
+ * @param mark the byte order mark, or no bytes
  */
-public record TextContent(InputStream utf8, Transcoding transcoding, int markLength) {
+public record TextContent(InputStream utf8, Transcoding transcoding, byte[] mark) {
 
   private static final int LOOK = 4096;
 
@@ -53,7 +54,7 @@ public record TextContent(InputStream utf8, Transcoding transcoding, int markLen
     refuseBinary(path, head, wide, kind);
     in.skipNBytes(mark);
     Transcoding transcoding = Transcoding.of(encoding);
-    return new TextContent(transcoding.decode(in), transcoding, mark);
+    return new TextContent(transcoding.decode(in), transcoding, Arrays.copyOf(head, mark));
   }
 
   private static void refuseBinary(String path, byte[] head, boolean wide, String kind) {

@@ -268,6 +268,14 @@ public record ColumnGuess(
     return forms.stream().filter(form -> fits(form.reader(), first)).toList();
   }
 
+  /** Patterns that a moment of that kind may be written in, when one is written like this. */
+  public static List<String> patterns(TypeKind kind, String like) {
+    return candidates(like).stream()
+        .filter(form -> form.kind() == kind && !form.pattern().isEmpty())
+        .map(Form::pattern)
+        .toList();
+  }
+
   private static boolean fits(TemporalText text, String value) {
     byte[] bytes = value.getBytes(StandardCharsets.UTF_8);
     text.parse(bytes, 0, bytes.length);

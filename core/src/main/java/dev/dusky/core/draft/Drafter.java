@@ -4,12 +4,12 @@ import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.FeedInputs;
 import dev.dusky.core.bind.FieldPlan;
 import dev.dusky.core.bind.RowBatch;
-import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.feed.FilePattern;
@@ -290,12 +290,10 @@ public final class Drafter {
         table.layout(),
         new TableName(schema, table.name()),
         true,
-        tolerance,
         columns.stream().map(ColumnDraft::column).toList(),
         Optional.empty(),
         table.ignore(),
-        Feed.DEFAULT_REJECT_CAP,
-        ContentLimits.DEFAULT);
+        FeedPolicies.DEFAULT.withTolerance(tolerance));
   }
 
   private static void relax(

@@ -17,12 +17,10 @@ import java.util.Optional;
  * @param layout how their bytes become records
  * @param into the landing table
  * @param create whether the table is made when it does not exist
- * @param tolerance how many rejects a file may have and still be posted
  * @param columns the columns, in table order
  * @param where the condition on the rows that are taken; the others count as filtered
  * @param ignore names or positions of fields that are left out on purpose
- * @param rejectCap how many rejects of one file are kept in the ledger; the rest is only counted
- * @param limits bounds on decompression
+ * @param policies what it does about rejects, limits and control totals
  */
 public record Feed(
     String name,
@@ -31,38 +29,48 @@ public record Feed(
     Layout layout,
     TableName into,
     boolean create,
-    Tolerance tolerance,
     List<FeedColumn> columns,
     Optional<Formula> where,
     List<String> ignore,
-    int rejectCap,
-    ContentLimits limits) {
-
-  /** The default for {@link #rejectCap}. */
-  public static final int DEFAULT_REJECT_CAP = 10_000;
+    FeedPolicies policies) {
 
   public Feed {
     columns = List.copyOf(columns);
     ignore = List.copyOf(ignore);
   }
 
+  /** How many rejects a file may have and still be posted. */
+  public Tolerance tolerance() {
+    return policies.tolerance();
+  }
+
+  /** How many rejects of one file are kept in the ledger. */
+  public int rejectCap() {
+    return policies.rejectCap();
+  }
+
+  /** Bounds on decompression. */
+  public ContentLimits limits() {
+    return policies.limits();
+  }
+
+  /** The column with this name. */
+  public Optional<FeedColumn> column(String columnName) {
+    return columns.stream().filter(c -> c.name().equals(columnName)).findFirst();
+  }
+
   /** The same feed taking other rows. */
   public Feed withWhere(Optional<Formula> other) {
-    return new Feed(
-        name, depot, files, layout, into, create, tolerance, columns, other, ignore, rejectCap,
-        limits);
+    return new Feed(name, depot, files, layout, into, create, columns, other, ignore, policies);
   }
 
   /** The same feed reading its files with another layout. */
   public Feed withLayout(Layout other) {
-    return new Feed(
-        name, depot, files, other, into, create, tolerance, columns, where, ignore, rejectCap,
-        limits);
+    return new Feed(name, depot, files, other, into, create, columns, where, ignore, policies);
   }
 
-  /** The same feed with another cap on the rejects that are kept in full. */
-  public Feed withRejectCap(int other) {
-    return new Feed(
-        name, depot, files, layout, into, create, tolerance, columns, where, ignore, other, limits);
+  /** The same feed with other policies. */
+  public Feed withPolicies(FeedPolicies other) {
+    return new Feed(name, depot, files, layout, into, create, columns, where, ignore, other);
   }
 }

@@ -53,6 +53,17 @@ public record FeedColumn(
     return plain(name, SqlType.of(TypeKind.TEXT), false).withFrom(from);
   }
 
+  /** The same of another type. */
+  public FeedColumn withType(SqlType other) {
+    return new FeedColumn(
+        name, other, notNull, from, pattern, zone, marks, defaultText, value, check);
+  }
+
+  /** The same with or without the duty to have a value. */
+  public FeedColumn withNotNull(boolean other) {
+    return new FeedColumn(name, type, other, from, pattern, zone, marks, defaultText, value, check);
+  }
+
   /** The same from another field. */
   public FeedColumn withFrom(FieldSource other) {
     return new FeedColumn(

@@ -67,6 +67,28 @@ public record DelimitedLayout(
     return header == HeaderUse.NAMES ? FieldNaming.HEADER : FieldNaming.POSITION;
   }
 
+  /** The layout of records that stand alone, without lines to skip or comments. */
+  public DelimitedLayout alone() {
+    return new DelimitedLayout(
+        name,
+        delimiter,
+        quote,
+        escape,
+        header == HeaderUse.NAMES ? HeaderUse.NAMES : HeaderUse.ABSENT,
+        0,
+        "",
+        nulls,
+        nullsInQuotes,
+        trim,
+        trailingDelimiter,
+        shortRecords,
+        longRecords,
+        encoding,
+        lineEnd == LineEnd.CR ? LineEnd.CR : LineEnd.LF,
+        recordLimit,
+        fieldLimit);
+  }
+
   /** Comma, double quote, header by name, empty means null, UTF-8: the layout most files have. */
   public static DelimitedLayout plain(String name) {
     return new DelimitedLayout(

@@ -17,6 +17,12 @@ public interface FileClaim extends AutoCloseable {
   /** Starts writing rows into the landing table, in this claim's transaction. */
   RowWriter writer();
 
+  /**
+   * Takes the rows that are in the table of it out again and books that, in this claim's
+   * transaction; for a file that is loaded again on purpose. Nothing happens if there are none.
+   */
+  void withdraw();
+
   /** A posted file of the same feed with this content. */
   Optional<FileEntry> twinOf(String fingerprint);
 

@@ -1,7 +1,9 @@
 package dev.dusky.core.ledger;
 
+import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -15,6 +17,9 @@ import java.util.Optional;
  * @param elapsed how long it took
  * @param twinOf the posted file with the same content
  * @param message what people should know, or an empty string
+ * @param preamble what must stand before the raw bytes of its records to read them again
+ * @param expectedRows how many records its sender states
+ * @param totals the sums of its columns
  */
 public record FileOutcome(
     FileState state,
@@ -24,4 +29,7 @@ public record FileOutcome(
     Optional<String> fingerprint,
     Duration elapsed,
     Optional<FileEntry> twinOf,
-    String message) {}
+    String message,
+    byte[] preamble,
+    Optional<Long> expectedRows,
+    List<ControlTotal> totals) {}

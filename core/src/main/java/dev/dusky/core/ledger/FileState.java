@@ -16,7 +16,7 @@ public enum FileState {
   TWIN,
   /** Its content changed since it was posted under that name. */
   REVISED,
-  /** It was posted and then undone. */
+  /** It was posted and then undone; it waits to be loaded again. */
   REVERSED,
   /** It was posted and is no longer in the depot. */
   MISSING;
@@ -36,7 +36,7 @@ public enum FileState {
 
   /** Whether the file is dealt with and is not read again. */
   public boolean settled() {
-    return this == POSTED || this == TWIN || this == REVERSED || this == MISSING;
+    return this == POSTED || this == TWIN || this == MISSING;
   }
 
   /** The state as shown and stored. */

@@ -5,6 +5,7 @@ import java.time.Instant;
 /**
  * What is written down when a load begins.
  *
+ * @param kind what it does
  * @param feed the feed
  * @param into the landing table
  * @param declared the feed's declaration at that time
@@ -14,10 +15,17 @@ import java.time.Instant;
  * @param at when
  */
 public record LoadStart(
+    LoadKind kind,
     String feed,
     String into,
     String declared,
     String startedBy,
     String host,
     String toolVersion,
-    Instant at) {}
+    Instant at) {
+
+  /** The same for another kind of load. */
+  public LoadStart as(LoadKind other) {
+    return new LoadStart(other, feed, into, declared, startedBy, host, toolVersion, at);
+  }
+}

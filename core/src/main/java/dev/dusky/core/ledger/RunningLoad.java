@@ -1,6 +1,8 @@
 package dev.dusky.core.ledger;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.reject.StoredReject;
+import java.util.Collection;
 import java.util.Optional;
 
 /** A load at work. Its row is locked in the warehouse while its process lives. */
@@ -11,6 +13,15 @@ public interface RunningLoad extends AutoCloseable {
 
   /** Takes hold of a file, or gives nothing if another load holds or has settled it. */
   Optional<FileClaim> claim(StagedFile file);
+
+  /**
+   * Takes hold of a file although it may be posted, to load it again on purpose; gives nothing if
+   * another load holds it.
+   */
+  Optional<FileClaim> claimAgain(StagedFile file);
+
+  /** Takes hold of those of these rejects of a file that are open. */
+  RejectClaim claimRejects(StoredReject any, Collection<Long> rejects);
 
   /** Writes down how the load ended. */
   void finish(LoadState state, String message);

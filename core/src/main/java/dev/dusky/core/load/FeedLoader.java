@@ -1,12 +1,12 @@
 package dev.dusky.core.load;
 
-import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.RunningLoad;
@@ -19,52 +19,52 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.BooleanSupplier;
 
 /** Loads a feed's waiting files, one after the other, each in a transaction of its own. */
 public final class FeedLoader {
 
   private final Warehouse warehouse;
-  private final Depot depot;
+  private final Ledger ledger;
+  private final LoadRun run;
   private final Feed feed;
-  private final LoadListener listener;
-  private final BooleanSupplier stopped;
   private final Map<FileState, Integer> counts = new EnumMap<>(FileState.class);
   private long before;
   private long claimed;
   private Tally tally = Tally.NONE;
   private Tally refused = Tally.NONE;
 
-  /**
-   * A loader for one run.
-   *
-   * @param stopped asked between batches; once it says true the load ends as interrupted
-   */
-  public FeedLoader(
-      Warehouse warehouse, Depot depot, Feed feed, LoadListener listener, BooleanSupplier stopped) {
+  /** A loader for one run. */
+  public FeedLoader(Warehouse warehouse, LoadRun run) {
+    this(warehouse, warehouse.ledger(), run);
+  }
+
+  /** A loader that keeps other books than the warehouse's own, such as those of a rehearsal. */
+  public FeedLoader(Warehouse warehouse, Ledger ledger, LoadRun run) {
     this.warehouse = warehouse;
-    this.depot = depot;
-    this.feed = feed;
-    this.listener = listener;
-    this.stopped = stopped;
+    this.ledger = ledger;
+    this.run = run;
+    this.feed = run.feed();
   }
 
   /** Loads all files that are waiting now. The ledger must be prepared. */
   public LoadResult run(LoadStart start) {
     long startNanos = System.nanoTime();
     TableShape table = table();
-    FileStates states = new FileStates(warehouse.ledger(), depot, feed);
+    FileStates states =
+        run.selection()
+            .map(selection -> FileStates.of(ledger, feed, selection.files()))
+            .orElseGet(() -> new FileStates(ledger, run.depot(), feed));
     RunningLoad load = null;
     try {
       while (states.hasNext()) {
         KnownFile known = states.next();
-        if (known.done()) {
+        if (known.done() && !run.again()) {
           before++;
           continue;
         }
         if (load == null) {
-          load = warehouse.ledger().begin(start, feed, table);
-          listener.begun(load.id());
+          load = ledger.begin(start, feed, table);
+          run.listener().begun(load.id());
         }
         add(deal(start, load, known));
       }
@@ -100,18 +100,17 @@ public final class FeedLoader {
 
   private FileResult deal(LoadStart start, RunningLoad load, KnownFile known) {
     StagedFile file = known.file();
-    Optional<FileClaim> held = load.claim(file);
+    Optional<FileClaim> held = run.again() ? load.claimAgain(file) : load.claim(file);
     if (held.isEmpty()) {
-      return new FileResult(
-          file, FileState.WAITING, Tally.NONE, Duration.ZERO, "claimed by another load", 0);
+      return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
     }
     try (FileClaim claim = held.get()) {
-      if (known.postedBefore().isPresent()) {
+      if (known.postedBefore().isPresent() && !run.again()) {
         return new Revision(file, known.postedBefore().get()).halt(claim);
       }
-      listener.started(file);
+      run.listener().started(file);
       FileFacts facts = FileFacts.of(feed.files(), file, load.id(), start.at());
-      return new FileLoad(feed, depot, file, facts, claim, listener, stopped).run();
+      return new FileLoad(run, file, facts, claim, tally).run();
     }
   }
 
@@ -126,16 +125,12 @@ public final class FeedLoader {
     } else {
       tally = tally.plus(result.tally());
     }
-    listener.finished(result);
+    run.listener().finished(result);
   }
 
   /** The landing table, checked or made. */
   private TableShape table() {
-    Optional<TableShape> existing = warehouse.shape(feed.into());
-    if (existing.isEmpty() && feed.create()) {
-      warehouse.create(feed.into(), feed.columns());
-      existing = warehouse.shape(feed.into());
-    }
+    Optional<TableShape> existing = ledger.landing(feed);
     TableShape table =
         existing.orElseThrow(
             () ->

@@ -5,7 +5,6 @@ import dev.dusky.core.bind.FeedInputs;
 import dev.dusky.core.bind.FieldPlan;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.bytes.FileContent;
-import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
@@ -19,14 +18,19 @@ import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
+import dev.dusky.core.record.TrailerReader;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectSpool;
+import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.warehouse.Refusals;
 import dev.dusky.core.warehouse.RowWriter;
 import java.io.IOException;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
-import java.util.function.BooleanSupplier;
+import java.util.function.Consumer;
 
 /**
  * One file from the depot's bytes to a settled ledger entry. Its path, forwards only: open, read
@@ -34,46 +38,55 @@ import java.util.function.BooleanSupplier;
  */
 final class FileLoad {
 
+  private final LoadRun run;
   private final Feed feed;
-  private final Depot depot;
   private final StagedFile file;
   private final FileFacts facts;
   private final FileClaim claim;
-  private final LoadListener listener;
-  private final BooleanSupplier stopped;
+  private final Tally before;
+  private final Controls controls;
+  private final ColumnTotals sums;
+  private final SameFault sameFault = new SameFault();
   private final long startNanos = System.nanoTime();
+  private byte[] preamble = new byte[0];
+  private List<ControlTotal> totals = List.of();
+  private Refusals refusals = new Refusals(0);
+  private Optional<String> fingerprint = Optional.empty();
   private long read;
+  private long loaded;
   private long rejected;
   private long filtered;
 
-  FileLoad(
-      Feed feed,
-      Depot depot,
-      StagedFile file,
-      FileFacts facts,
-      FileClaim claim,
-      LoadListener listener,
-      BooleanSupplier stopped) {
-    this.feed = feed;
-    this.depot = depot;
+  /**
+   * A load of one file.
+   *
+   * @param before the account of the load's posted files so far
+   */
+  FileLoad(LoadRun run, StagedFile file, FileFacts facts, FileClaim claim, Tally before) {
+    this.run = run;
+    this.feed = run.feed();
     this.file = file;
     this.facts = facts;
     this.claim = claim;
-    this.listener = listener;
-    this.stopped = stopped;
+    this.before = before;
+    this.controls = new Controls(run, file);
+    this.sums = new ColumnTotals(feed);
   }
 
   /** Deals with the file. Depot and warehouse failures pass through; the file stays waiting. */
   FileResult run() {
+    if (run.again()) {
+      claim.withdraw();
+    }
     try (RejectSpool rejects = new RejectSpool()) {
-      try (FileContent content = new FileContent(file.path(), depot.open(file), feed.limits())) {
+      try (FileContent content = new FileContent(file.path(), controls.open(), feed.limits())) {
         try {
           return load(content, rejects);
         } catch (Failure failure) {
           if (failure.kind() != Failure.Kind.FILE) {
             throw failure;
           }
-          return refuse(content, rejects, failure.getMessage());
+          return refuse(content, rejects, failure.getMessage() + fitting());
         }
       } catch (Failure failure) {
         if (failure.kind() != Failure.Kind.FILE) {
@@ -81,7 +94,8 @@ final class FileLoad {
         }
         return refuseUnopened(rejects, failure.getMessage());
       } catch (IOException e) {
-        throw Failure.depot("Reading " + file.path() + " from depot " + depot.name() + " failed")
+        throw Failure.depot(
+                "Reading " + file.path() + " from depot " + run.depot().name() + " failed")
             .because(String.valueOf(e.getMessage()))
             .next("Nothing of the file was loaded. Load again once the depot answers")
             .from(e);
@@ -91,13 +105,58 @@ final class FileLoad {
 
   private FileResult load(FileContent content, RejectSpool rejects) throws IOException {
     content.readAhead();
+    controls.collect(facts);
+    RecordReader reader = open(content);
+    preamble = reader.preamble();
+    FieldPlan plan = plan(reader);
+    checkFacts(reader);
+    write(content, reader, plan, rejects);
+    if (reader instanceof TrailerReader trailer) {
+      trailer.figures().ifPresent(controls::add);
+    }
+    totals = sums.totals(refusals, controls.stated());
+    fingerprint = Optional.of(content.fingerprint());
+    Optional<FileEntry> twin = run.again() ? Optional.empty() : claim.twinOf(fingerprint.get());
+    if (twin.isPresent()) {
+      return twin(content, twin.get());
+    }
+    RefusedRecords.read(run.depot(), file, feed.limits(), this::open, refusals, keep(rejects));
+    Optional<String> mismatch = controls.mismatch(read, totals);
+    Optional<String> common = sameFault.verdict(read, rejected, feed.tolerance());
+    if (mismatch.isPresent()) {
+      return refuse(content, rejects, mismatch.get());
+    }
+    if (common.isPresent()) {
+      return refuseWrong(content, common.get());
+    }
+    Optional<String> beyond = beyondTolerance();
+    if (beyond.isPresent()) {
+      return refuse(content, rejects, beyond.get());
+    }
+    if (read == 0) {
+      throw Failure.file(file.path() + " has no rows")
+          .next("Ask the sender whether that is right; nothing was loaded");
+    }
+    Tally tally = Tally.posted(read, loaded, rejected, filtered);
+    return settle(outcome(FileState.POSTED, tally, content, Optional.empty(), ""), rejects);
+  }
+
+  private RecordReader open(FileContent content) throws IOException {
     RecordReader reader =
         Readers.open(
             SourceFile.of(file.path(), content), feed.layout(), FeedInputs.of(feed).request());
-    FieldPlan plan = plan(reader);
-    checkFacts(reader);
-    long loaded = 0;
-    boolean beyond = false;
+    return feed.policies()
+        .expectations()
+        .trailer()
+        .<RecordReader>map(
+            trailer -> new TrailerReader(file.path(), reader, feed.layout(), trailer))
+        .orElse(reader);
+  }
+
+  /** Reads, types and writes all of it, to the end even when it is beyond tolerance already. */
+  private void write(FileContent content, RecordReader reader, FieldPlan plan, RejectSpool rejects)
+      throws IOException {
+    long sent = 0;
     try (RowPipeline pipeline =
             new RowPipeline(reader, () -> new Binder(feed, plan, facts, reader.typed()));
         RowWriter writer = claim.writer()) {
@@ -105,64 +164,46 @@ final class FileLoad {
         read += batch.read();
         rejected += batch.rejected();
         filtered += batch.filtered();
-        for (Reject reject : batch.rejects()) {
-          if (rejects.count() < feed.rejectCap()) {
-            rejects.add(reject);
-          }
-        }
-        if (!beyond && feed.tolerance().surelyExceeded(rejected)) {
-          beyond = true;
-          writer.close();
-        }
-        if (!beyond) {
-          loaded += batch.count();
-          writer.write(batch);
-        }
+        sent += batch.count();
+        sums.add(batch);
+        batch.rejects().forEach(sameFault::add);
+        batch.rejects().forEach(keep(rejects));
+        writer.write(batch);
         pipeline.recycle(batch);
-        listener.progress(file, read, content.storedBytes());
+        run.listener().progress(file, read, content.storedBytes());
       }
       drain(content);
-      beyond |= !feed.tolerance().allows(rejected, read);
-      if (!beyond) {
-        long taken = writer.finish();
-        if (taken != loaded) {
-          throw Failure.warehouse("Posting " + file.path() + " stopped")
-              .because("%,d rows were sent, but the warehouse took %,d".formatted(loaded, taken))
-              .next(
-                  "A trigger or rule of " + feed.into() + " may leave rows out; nothing was kept");
-        }
+      loaded = writer.finish();
+      refusals = writer.refusals();
+    }
+    rejected += refusals.count();
+    if (loaded + refusals.count() != sent) {
+      throw Failure.warehouse("Posting " + file.path() + " stopped")
+          .because(
+              "%,d rows were sent, but the warehouse took %,d and refused %,d"
+                  .formatted(sent, loaded, refusals.count()))
+          .next("A rule of " + feed.into() + " may redirect rows; nothing was kept");
+    }
+  }
+
+  private Consumer<Reject> keep(RejectSpool rejects) {
+    return reject -> {
+      if (rejects.count() < feed.rejectCap()) {
+        rejects.add(reject);
       }
+    };
+  }
+
+  private Optional<String> beyondTolerance() {
+    if (!feed.tolerance().allows(rejected, read)) {
+      return Optional.of(feed.tolerance().exceeded(rejected, read));
     }
-    if (beyond && !claim.undoRows()) {
-      return takenMeanwhile();
-    }
-    String fingerprint = content.fingerprint();
-    Optional<FileEntry> twin = claim.twinOf(fingerprint);
-    if (twin.isPresent()) {
-      return twin(content, fingerprint, twin.get());
-    }
-    if (beyond) {
-      String message =
-          "%,d of %,d rows rejected, over the tolerance of %s"
-              .formatted(rejected, read, feed.tolerance());
-      return settle(
-          outcome(
-              FileState.REFUSED,
-              Tally.refused(read, rejected, filtered),
-              content,
-              Optional.of(fingerprint),
-              Optional.empty(),
-              message),
-          rejects);
-    }
-    if (read == 0) {
-      throw Failure.file(file.path() + " has no rows")
-          .next("Ask the sender whether that is right; nothing was loaded");
-    }
-    Tally tally = Tally.posted(read, loaded, rejected, filtered);
-    return settle(
-        outcome(FileState.POSTED, tally, content, Optional.of(fingerprint), Optional.empty(), ""),
-        rejects);
+    Tolerance load = feed.policies().loadTolerance();
+    long inLoad = before.rejected() + rejected;
+    long readInLoad = before.read() + read;
+    return load.allows(inLoad, readInLoad)
+        ? Optional.empty()
+        : Optional.of("with this file, in the whole load " + load.exceeded(inLoad, readInLoad));
   }
 
   private FieldPlan plan(RecordReader reader) throws IOException {
@@ -189,7 +230,7 @@ final class FileLoad {
   }
 
   private RowBatch next(RowPipeline pipeline) throws IOException {
-    if (stopped.getAsBoolean()) {
+    if (run.stopped().getAsBoolean()) {
       throw interrupted();
     }
     try {
@@ -213,22 +254,16 @@ final class FileLoad {
     }
   }
 
-  private FileResult twin(FileContent content, String fingerprint, FileEntry original) {
+  private FileResult twin(FileContent content, FileEntry original) {
     if (!claim.undoRows()) {
       return takenMeanwhile();
     }
     String message =
         "same content as %s, posted in load %d".formatted(original.path(), original.loadId().get());
+    totals = List.of();
     try (RejectSpool none = new RejectSpool()) {
       return settle(
-          outcome(
-              FileState.TWIN,
-              Tally.twin(read),
-              content,
-              Optional.of(fingerprint),
-              Optional.of(original),
-              message),
-          none);
+          outcome(FileState.TWIN, Tally.twin(read), content, Optional.of(original), message), none);
     }
   }
 
@@ -237,9 +272,25 @@ final class FileLoad {
       return takenMeanwhile();
     }
     Tally tally = Tally.refused(read, rejected, filtered);
-    return settle(
-        outcome(FileState.REFUSED, tally, content, Optional.empty(), Optional.empty(), message),
-        rejects);
+    return settle(outcome(FileState.REFUSED, tally, content, Optional.empty(), message), rejects);
+  }
+
+  /** A file of another feed has one reject, however many records it has. */
+  private FileResult refuseWrong(FileContent content, String common) {
+    String message =
+        "%,d of %,d rows fail the same way: %s; it is probably no file of feed %s%s"
+            .formatted(rejected, read, common, feed.name(), fitting());
+    try (RejectSpool one = new RejectSpool()) {
+      one.add(sameFault.reject(message));
+      return refuse(content, one, message);
+    }
+  }
+
+  private String fitting() {
+    return run.fitting()
+        .find(run.depot(), file, feed)
+        .map(name -> ". It reads well as a file of feed " + name)
+        .orElse("");
   }
 
   private FileResult refuseUnopened(RejectSpool rejects, String message) {
@@ -255,20 +306,21 @@ final class FileLoad {
             Optional.empty(),
             elapsed(),
             Optional.empty(),
-            message),
+            message,
+            preamble,
+            Optional.empty(),
+            List.of()),
         rejects);
   }
 
   private FileResult takenMeanwhile() {
-    return new FileResult(
-        file, FileState.WAITING, Tally.NONE, elapsed(), "claimed by another load", 0);
+    return FileResult.passed(file, FileState.WAITING, elapsed(), "claimed by another load");
   }
 
   private FileOutcome outcome(
       FileState state,
       Tally tally,
       FileContent content,
-      Optional<String> fingerprint,
       Optional<FileEntry> twinOf,
       String message) {
     return new FileOutcome(
@@ -279,13 +331,33 @@ final class FileLoad {
         fingerprint,
         elapsed(),
         twinOf,
-        message);
+        message,
+        preamble,
+        controls.expectedRows(),
+        totals);
   }
 
   private FileResult settle(FileOutcome outcome, RejectSpool rejects) {
+    if (run.again() && outcome.state() != FileState.POSTED) {
+      // What was posted of it before stays as it is, in table and ledger.
+      return new FileResult(
+          file,
+          outcome.state(),
+          outcome.tally(),
+          elapsed(),
+          outcome.message() + "; what was posted of it before stays",
+          0,
+          totals);
+    }
     claim.settle(outcome, rejects);
     return new FileResult(
-        file, outcome.state(), outcome.tally(), elapsed(), outcome.message(), rejects.count());
+        file,
+        outcome.state(),
+        outcome.tally(),
+        elapsed(),
+        outcome.message(),
+        rejects.count(),
+        totals);
   }
 
   private Duration elapsed() {

@@ -2,8 +2,10 @@ package dev.dusky.core.load;
 
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
+import java.util.List;
 
 /**
  * What a load did with a file.
@@ -14,6 +16,7 @@ import java.time.Duration;
  * @param elapsed how long it took
  * @param message what people should know of it, or an empty string
  * @param rejectsKept how many of its rejects the ledger has in full
+ * @param totals the sums of its columns
  */
 public record FileResult(
     StagedFile file,
@@ -21,4 +24,11 @@ public record FileResult(
     Tally tally,
     Duration elapsed,
     String message,
-    long rejectsKept) {}
+    long rejectsKept,
+    List<ControlTotal> totals) {
+
+  /** A file that was not read. */
+  static FileResult passed(StagedFile file, FileState state, Duration elapsed, String message) {
+    return new FileResult(file, state, Tally.NONE, elapsed, message, 0, List.of());
+  }
+}

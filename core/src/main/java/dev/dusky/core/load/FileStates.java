@@ -30,9 +30,18 @@ public final class FileStates implements Iterator<KnownFile> {
 
   /** Starts listing. */
   public FileStates(Ledger ledger, Depot depot, Feed feed) {
+    this(ledger, feed, depot.list(feed.files().prefix()));
+  }
+
+  private FileStates(Ledger ledger, Feed feed, Iterator<StagedFile> files) {
     this.ledger = ledger;
     this.feed = feed;
-    this.listing = depot.list(feed.files().prefix());
+    this.listing = files;
+  }
+
+  /** The states of some files of the feed. */
+  static FileStates of(Ledger ledger, Feed feed, List<StagedFile> files) {
+    return new FileStates(ledger, feed, files.iterator());
   }
 
   @Override

@@ -8,6 +8,7 @@ import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -34,9 +35,12 @@ record Revision(StagedFile file, FileEntry posted) {
               Optional.empty(),
               Duration.ZERO,
               Optional.empty(),
-              message),
+              message,
+              new byte[0],
+              Optional.empty(),
+              List.of()),
           none);
     }
-    return new FileResult(file, FileState.REVISED, Tally.NONE, Duration.ZERO, message, 0);
+    return FileResult.passed(file, FileState.REVISED, Duration.ZERO, message);
   }
 }

@@ -62,7 +62,8 @@ public final class Look {
   private long matched;
 
   private Look(StagedFile file, Feed feed, LookMode mode, int most, long seed) {
-    this.feed = feed.withRejectCap(Integer.MAX_VALUE); // each batch's are seen and dropped
+    // each batch's rejects are seen and dropped
+    this.feed = feed.withPolicies(feed.policies().withRejectCap(Integer.MAX_VALUE));
     this.file = file;
     this.mode = mode;
     this.most = most;

@@ -6,6 +6,7 @@ import dev.dusky.core.layout.HeaderUse;
 import java.io.IOException;
 import java.io.InputStream;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 
 /** Reads delimited text. */
@@ -16,6 +17,7 @@ public final class DelimitedReader implements RecordReader {
   private final TextRecords text;
   private final DelimitedScanner scanner;
   private final List<String> names;
+  private byte[] headerRecord = new byte[0];
 
   /** Opens a file's uncompressed bytes and reads its header, if the layout has one. */
   public DelimitedReader(String path, InputStream content, DelimitedLayout layout)
@@ -41,6 +43,7 @@ public final class DelimitedReader implements RecordReader {
                   : "there is no line but blank ones and comments")
           .next("If the file has no header, set header: false in layout " + layout.name());
     }
+    headerRecord = batch.raw(0);
     List<String> result = new ArrayList<>();
     FieldText field = new FieldText(layout);
     for (int f = 0; f < batch.fieldCount(0); f++) {
@@ -53,6 +56,20 @@ public final class DelimitedReader implements RecordReader {
   @Override
   public List<String> names() {
     return names;
+  }
+
+  /** The byte order mark, and the header if its names count, in the file's own encoding. */
+  @Override
+  public byte[] preamble() {
+    if (layout.header() != HeaderUse.NAMES) {
+      return text.mark();
+    }
+    byte[] lineEnd = text.lineEnd(layout);
+    byte[] all =
+        Arrays.copyOf(text.mark(), text.mark().length + headerRecord.length + lineEnd.length);
+    System.arraycopy(headerRecord, 0, all, text.mark().length, headerRecord.length);
+    System.arraycopy(lineEnd, 0, all, text.mark().length + headerRecord.length, lineEnd.length);
+    return all;
   }
 
   @Override

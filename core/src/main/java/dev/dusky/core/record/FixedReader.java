@@ -30,6 +30,11 @@ public final class FixedReader implements RecordReader {
   }
 
   @Override
+  public byte[] preamble() {
+    return text.mark();
+  }
+
+  @Override
   public boolean read(RecordBatch batch) throws IOException {
     return text.fill(batch, scanner, Integer.MAX_VALUE / 2);
   }

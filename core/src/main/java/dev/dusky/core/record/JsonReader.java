@@ -28,6 +28,7 @@ public final class JsonReader implements RecordReader {
   private final InputStream in;
   private final JsonPlan plan;
   private final Source source;
+  private byte[] mark = new byte[0];
 
   /** Opens a file's uncompressed bytes. */
   public JsonReader(String path, InputStream content, JsonLayout layout, FieldRequest request)
@@ -45,6 +46,7 @@ public final class JsonReader implements RecordReader {
     if (form == JsonForm.LINES) {
       TextRecords text =
           new TextRecords(path, buffered, layout.encoding(), "JSON", layout.recordLimit());
+      mark = text.mark();
       refuseOther(path, text.head());
       LineScanner scanner = new LineScanner(text.lineEnd(LineEnd.AUTO), 1, layout.recordLimit());
       source = batch -> text.fill(batch, scanner, Integer.MAX_VALUE / 2);
@@ -117,6 +119,11 @@ public final class JsonReader implements RecordReader {
   @Override
   public List<String> names() {
     return List.of();
+  }
+
+  @Override
+  public byte[] preamble() {
+    return mark;
   }
 
   @Override

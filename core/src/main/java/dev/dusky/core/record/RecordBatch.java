@@ -1,8 +1,11 @@
 package dev.dusky.core.record;
 
 import dev.dusky.core.bytes.Transcoding;
+import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectCode;
+import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
+import java.util.StringJoiner;
 import java.util.function.IntFunction;
 
 /**
@@ -150,6 +153,14 @@ public final class RecordBatch {
     finishRecord(start, end, startLine);
   }
 
+  void dropLastRecord() {
+    records--;
+    fields = firstField[records];
+    if (anyFault && records < faults.length) {
+      faults[records] = null;
+    }
+  }
+
   /** Gives the last finished record a place in the file of its own. */
   void placeLast(long fileOffset) {
     if (offset.length < rawStart.length) {
@@ -235,6 +246,7 @@ public final class RecordBatch {
     reset(source.baseOffset, source.transcoding, source.firstByte);
     bytes = source.bytes;
     places = source.places;
+    carried = source.carried;
   }
 
   /**
@@ -329,6 +341,30 @@ public final class RecordBatch {
       return typed.raw().apply(record);
     }
     return transcoding.original(bytes, rawStart[record], rawEnd[record]);
+  }
+
+  /** Which row of its record this is, from 0, where one record gives several rows. */
+  public int piece(int record) {
+    int piece = 0;
+    while (typed == null
+        && rawStart[record] < rawEnd[record]
+        && piece < record
+        && rawStart[record - piece - 1] == rawStart[record]) {
+      piece++;
+    }
+    return piece;
+  }
+
+  /** The values carried onto the batch's records as a JSON array, or no bytes if there are none. */
+  public byte[] context(int record) {
+    if (carried == null) {
+      return Reject.NO_CONTEXT;
+    }
+    StringJoiner values = new StringJoiner(",", "[", "]");
+    for (byte[] value : carried) {
+      values.add(value == null ? "null" : new String(value, StandardCharsets.UTF_8));
+    }
+    return values.toString().getBytes(StandardCharsets.UTF_8);
   }
 
   /** Where the record starts in the file's uncompressed bytes. Ask in the order of records. */

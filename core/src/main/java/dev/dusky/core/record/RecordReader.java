@@ -28,6 +28,15 @@ public interface RecordReader extends AutoCloseable {
     return batch -> batch;
   }
 
+  /**
+   * What must stand before the raw bytes of a record so that it can be read by itself: a byte order
+   * mark, the header with its line end, an XML declaration; of a workbook the column names as a
+   * JSON array. No bytes if nothing is needed.
+   */
+  default byte[] preamble() {
+    return new byte[0];
+  }
+
   @Override
   void close() throws IOException;
 }

@@ -3,6 +3,7 @@ package dev.dusky.core.record;
 import dev.dusky.core.bytes.TextContent;
 import dev.dusky.core.bytes.Transcoding;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.Encoding;
 import dev.dusky.core.layout.LineEnd;
 import dev.dusky.core.record.RecordScanner.Behind;
@@ -22,6 +23,7 @@ final class TextRecords implements Closeable {
   private final InputStream in;
   private final Transcoding transcoding;
   private final int recordLimit;
+  private final byte[] mark;
   private byte[] carry = new byte[0];
   private boolean ended;
   private long offset;
@@ -32,7 +34,8 @@ final class TextRecords implements Closeable {
     TextContent text = TextContent.open(path, content, encoding, kind);
     this.in = text.utf8();
     this.transcoding = text.transcoding();
-    this.offset = text.markLength();
+    this.mark = text.mark();
+    this.offset = mark.length;
     this.recordLimit = recordLimit;
     readCarry(LOOK);
     if (carry.length == 0) {
@@ -44,6 +47,11 @@ final class TextRecords implements Closeable {
     return Failure.file(path + " is empty")
         .because("it has no bytes at all")
         .next("Ask the sender for the file, or remove it from the depot");
+  }
+
+  /** The file's byte order mark, or no bytes. */
+  byte[] mark() {
+    return mark;
   }
 
   /** The first bytes that are not taken yet, at most 64 KiB. */
@@ -74,6 +82,17 @@ final class TextRecords implements Closeable {
       }
     }
     return '\n';
+  }
+
+  /** The file's own bytes for these of UTF-8. */
+  byte[] original(byte[] utf8, int from, int to) {
+    return transcoding.original(utf8, from, to);
+  }
+
+  /** The line end of records read again, in the file's own encoding. */
+  byte[] lineEnd(DelimitedLayout layout) {
+    byte[] end = {(byte) (layout.lineEnd() == LineEnd.CR ? '\r' : '\n')};
+    return transcoding.original(end, 0, 1);
   }
 
   /** Passes over physical lines. */

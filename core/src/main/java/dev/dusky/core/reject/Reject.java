@@ -11,6 +11,9 @@ import java.util.List;
  * @param place how messages name its place where it has no line, or an empty text
  * @param raw the record's bytes as they stand in the file, without the line end
  * @param rawCut whether {@code raw} is only the beginning of a record over the size limit
+ * @param piece which row of the record it is, from 0, where a record gives several rows
+ * @param context what the record needs besides its own bytes to be read again: values carried onto
+ *     it, as a JSON array; or nothing
  * @param problems everything that is wrong with it, at least one
  */
 public record Reject(
@@ -20,10 +23,16 @@ public record Reject(
     String place,
     byte[] raw,
     boolean rawCut,
+    int piece,
+    byte[] context,
     List<Problem> problems) {
+
+  /** No context. */
+  public static final byte[] NO_CONTEXT = new byte[0];
 
   /** The same reject with its number counted on from another one. */
   public Reject behind(long records) {
-    return new Reject(records + recordNumber, line, byteOffset, place, raw, rawCut, problems);
+    return new Reject(
+        records + recordNumber, line, byteOffset, place, raw, rawCut, piece, context, problems);
   }
 }

@@ -45,7 +45,26 @@ public enum RejectCode {
   /** A check of the feed does not hold. */
   FAILED_CHECK,
   /** An expression of the feed has no result for this record, such as a division by zero. */
-  FAILED_EXPRESSION;
+  FAILED_EXPRESSION,
+  /** The table has a row with the same key already. */
+  KEY_TAKEN,
+  /** The key is not in the table that it refers to. */
+  UNKNOWN_KEY,
+  /** A check constraint of the table does not hold. */
+  FAILED_CONSTRAINT,
+  /** The row and one in the table exclude each other. */
+  OVERLAPPING,
+  /** The database refuses the row for a reason of its own, such as a trigger. */
+  REFUSED_BY_TABLE,
+  /** The database takes the row without an error, but does not keep it. */
+  LEFT_OUT,
+  /** (Almost) all records fail the same way: the file is not one of this feed. */
+  WRONG_FILE;
+
+  /** The code with this label. */
+  public static RejectCode of(String label) {
+    return valueOf(label.toUpperCase(java.util.Locale.ROOT).replace('-', '_'));
+  }
 
   /** The code as shown and stored: lower case with hyphens. */
   public String label() {

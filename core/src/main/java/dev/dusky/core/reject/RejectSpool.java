@@ -36,6 +36,8 @@ public final class RejectSpool implements AutoCloseable {
       text(reject.place());
       bytes(reject.raw());
       out.writeBoolean(reject.rawCut());
+      out.writeInt(reject.piece());
+      bytes(reject.context());
       out.writeInt(reject.problems().size());
       for (Problem problem : reject.problems()) {
         out.writeByte(problem.code().ordinal());
@@ -88,6 +90,8 @@ public final class RejectSpool implements AutoCloseable {
     String place = readText(in);
     byte[] raw = in.readNBytes(in.readInt());
     boolean cut = in.readBoolean();
+    int piece = in.readInt();
+    byte[] context = in.readNBytes(in.readInt());
     int problems = in.readInt();
     List<Problem> list = new ArrayList<>(problems);
     for (int i = 0; i < problems; i++) {
@@ -95,7 +99,7 @@ public final class RejectSpool implements AutoCloseable {
           new Problem(
               RejectCode.values()[in.readByte()], readText(in), readText(in), readText(in)));
     }
-    return new Reject(recordNumber, line, byteOffset, place, raw, cut, list);
+    return new Reject(recordNumber, line, byteOffset, place, raw, cut, piece, context, list);
   }
 
   private static String readText(DataInputStream in) throws IOException {

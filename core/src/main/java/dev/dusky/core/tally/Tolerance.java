@@ -1,6 +1,7 @@
 package dev.dusky.core.tally;
 
 import java.math.BigDecimal;
+import java.math.RoundingMode;
 import java.util.Optional;
 
 /** How many rejects a file may have and still be posted. */
@@ -14,6 +15,30 @@ public sealed interface Tolerance {
 
   /** Whether a file with so many rejects is beyond tolerance however many records follow. */
   boolean surelyExceeded(long rejected);
+
+  /** By how much these counts are beyond it, and what would have passed, in words. */
+  default String exceeded(long rejected, long read) {
+    BigDecimal share = share(rejected, read);
+    String passing =
+        this instanceof Share ? share.toPlainString() + "%" : "%,d".formatted(rejected);
+    String over =
+        this instanceof Count count
+            ? "%,d more than the tolerance of %,d".formatted(rejected - count.rows(), count.rows())
+            : "over the tolerance of " + this;
+    return "%,d of %,d rows rejected (%s%%), %s; a tolerance of %s would have passed"
+        .formatted(rejected, read, share.toPlainString(), over, passing);
+  }
+
+  /** The share in percent, rounded up: to two decimals, or six of one below 0.1. */
+  private static BigDecimal share(long rejected, long read) {
+    int scale = rejected * 1000.0 >= read ? 2 : 6;
+    BigDecimal share =
+        BigDecimal.valueOf(rejected)
+            .movePointRight(2)
+            .divide(BigDecimal.valueOf(Math.max(1, read)), scale, RoundingMode.UP)
+            .stripTrailingZeros();
+    return share.setScale(Math.max(0, share.scale()), RoundingMode.UNNECESSARY);
+  }
 
   /** A number of rows. */
   record Count(long rows) implements Tolerance {

@@ -2,7 +2,10 @@ package dev.dusky.core.warehouse;
 
 import dev.dusky.core.bind.RowBatch;
 
-/** Writes rows into a table within a transaction that someone else commits. */
+/**
+ * Writes rows into a table within a transaction that someone else commits. Rows that the table
+ * itself refuses do not stop it: they are left out and told.
+ */
 public interface RowWriter extends AutoCloseable {
 
   /** Writes the batch's good rows. The batch may be reused afterwards. */
@@ -11,9 +14,12 @@ public interface RowWriter extends AutoCloseable {
   /**
    * Completes the writing.
    *
-   * @return how many rows the warehouse says it took
+   * @return how many rows the table took
    */
   long finish();
+
+  /** The rows that the table refused; complete after {@link #finish}. */
+  Refusals refusals();
 
   /** Stops writing; rows not finished are lost. */
   @Override

@@ -28,11 +28,6 @@ public final class TableFit {
             "column %s is %s in the table, which does not hold every %s of the feed"
                 .formatted(column.name(), target.typeText(), column.type()));
       }
-      if (target.notNull() && !column.notNull() && column.defaultText().isEmpty()) {
-        problems.add(
-            "column %s is not null in the table, but may be null in the feed"
-                .formatted(column.name()));
-      }
     }
     for (TableColumn target : table.columns()) {
       boolean fed =

@@ -1,12 +1,11 @@
 package dev.dusky.core.bind;
 
-import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.Layout;
-import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.NumberMarks;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.TableName;
@@ -26,12 +25,10 @@ final class TestFeeds {
         layout,
         new TableName("intake", "collection"),
         false,
-        Tolerance.NONE,
         List.of(columns),
         Optional.empty(),
         ignore,
-        100,
-        ContentLimits.DEFAULT);
+        FeedPolicies.DEFAULT.withRejectCap(100));
   }
 
   static FeedColumn column(String name, String type) {

@@ -9,15 +9,14 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.FieldPlan;
 import dev.dusky.core.bind.RowBatch;
-import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.record.DelimitedReader;
-import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.vector.LongVector;
 import dev.dusky.core.warehouse.TableName;
@@ -39,12 +38,10 @@ class RowPipelineTest {
           DelimitedLayout.plain("l"),
           new TableName("a", "b"),
           false,
-          Tolerance.NONE,
           List.of(FeedColumn.plain("n", SqlType.parse("bigint").orElseThrow(), true)),
           java.util.Optional.empty(),
           List.of(),
-          10,
-          ContentLimits.DEFAULT);
+          FeedPolicies.DEFAULT.withRejectCap(10));
 
   private static RowPipeline pipeline(InputStream in) throws IOException {
     DelimitedReader reader = new DelimitedReader("t", in, (DelimitedLayout) FEED.layout());

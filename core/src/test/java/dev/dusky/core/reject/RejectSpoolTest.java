@@ -18,7 +18,7 @@ class RejectSpoolTest {
             new Problem(RejectCode.BROKEN_QUOTE, "", "", "broken"));
     try (RejectSpool spool = new RejectSpool()) {
       for (int i = 0; i < 1000; i++) {
-        spool.add(new Reject(i, i + 1, i * 10L, "", raw, i == 7, problems));
+        spool.add(new Reject(i, i + 1, i * 10L, "", raw, i == 7, (int) i, raw, problems));
       }
       for (int round = 0; round < 2; round++) {
         List<Reject> back = new ArrayList<>();

@@ -1,0 +1,23 @@
+package dev.dusky.core.expect;
+
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What a feed knows of its files beyond their records.
+ *
+ * @param totals the columns whose sums are kept in the tally
+ * @param trailer the record at the end of each file that states its control totals
+ * @param sidecar the path of the file beside each file that states them, with facts in braces
+ */
+public record Expectations(
+    List<String> totals, Optional<Trailer> trailer, Optional<String> sidecar) {
+
+  /** Nothing is expected and no sum is kept. */
+  public static final Expectations NONE =
+      new Expectations(List.of(), Optional.empty(), Optional.empty());
+
+  public Expectations {
+    totals = List.copyOf(totals);
+  }
+}

@@ -1,0 +1,18 @@
+package dev.dusky.core.ledger;
+
+import java.util.Locale;
+
+/** What an entry among the loads does to its landing table. */
+public enum LoadKind {
+  /** It posts files. */
+  LOAD,
+  /** It posts repaired records of files that are posted. */
+  MEND,
+  /** It takes posted rows out again. */
+  REVERSE;
+
+  /** The kind as shown and stored. */
+  public String label() {
+    return name().toLowerCase(Locale.ROOT);
+  }
+}

@@ -1,0 +1,12 @@
+package dev.dusky.core.ledger;
+
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.reject.RejectSpool;
+
+/** Takes the rejects of a file that is rehearsed, in place of the ledger. */
+@FunctionalInterface
+public interface RejectTaker {
+
+  /** A file was dealt with. The spool is gone afterwards. */
+  void take(StagedFile file, FileOutcome outcome, RejectSpool rejects);
+}

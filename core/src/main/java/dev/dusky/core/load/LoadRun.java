@@ -1,0 +1,52 @@
+package dev.dusky.core.load;
+
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.expect.Manifest;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.look.FittingFeed;
+import java.util.Optional;
+import java.util.function.BooleanSupplier;
+
+/**
+ * What all files of a load have in common.
+ *
+ * @param feed the feed
+ * @param depot where its files are
+ * @param listener told how it goes on
+ * @param stopped asked between batches; once it says true the load ends as interrupted
+ * @param fitting finds the feed that a wrong file belongs to
+ * @param selection the files to deal with; all that match the feed and wait if there is none
+ */
+public record LoadRun(
+    Feed feed,
+    Depot depot,
+    LoadListener listener,
+    BooleanSupplier stopped,
+    FittingFeed fitting,
+    Optional<Selection> selection) {
+
+  /** A load of all waiting files. */
+  public static LoadRun of(Feed feed, Depot depot, LoadListener listener, BooleanSupplier stopped) {
+    return new LoadRun(feed, depot, listener, stopped, FittingFeed.NONE, Optional.empty());
+  }
+
+  /** The same with the feeds that a wrong file may belong to. */
+  public LoadRun withFitting(FittingFeed other) {
+    return new LoadRun(feed, depot, listener, stopped, other, selection);
+  }
+
+  /** The same with these files only. */
+  public LoadRun withSelection(Optional<Selection> other) {
+    return new LoadRun(feed, depot, listener, stopped, fitting, other);
+  }
+
+  /** Whether files are loaded although they may be posted. */
+  boolean again() {
+    return selection.map(Selection::again).orElse(false);
+  }
+
+  /** What a manifest says of a file. */
+  Optional<Manifest.Entry> entry(String path) {
+    return selection.flatMap(Selection::manifest).flatMap(manifest -> manifest.entry(path));
+  }
+}

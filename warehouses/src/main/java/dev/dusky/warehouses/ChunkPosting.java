@@ -1,0 +1,197 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.reject.Problem;
+import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.warehouse.Refusals;
+import dev.dusky.core.warehouse.TableRule;
+import java.sql.Connection;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Savepoint;
+import java.sql.Statement;
+import java.util.Arrays;
+import java.util.BitSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.SortedMap;
+import java.util.TreeMap;
+
+/**
+ * Posts a chunk of rows of which the table refuses some: exactly those are left out. First the rows
+ * that break a rule are found with one query a rule; the others are inserted as a set, those whose
+ * key is taken staying out. If the table refuses that set all the same, for a trigger or a rule
+ * that cannot be asked, the set is halved behind savepoints until each offending row stands alone.
+ */
+final class ChunkPosting {
+
+  /** The states that PostgreSQL gives for "on conflict" on deferrable constraints and on views. */
+  private static final Set<String> NO_ARBITER = Set.of("55000", "0A000");
+
+  private final Posting posting;
+  private final Connection connection;
+  private final String columns;
+  private final Refusals refusals;
+  private final List<TableRule> rules;
+  private final ScratchTable scratch;
+  private final boolean provenance;
+  private boolean passTaken = true;
+  private final BitSet inserted = new BitSet();
+  private final SortedMap<Long, List<Problem>> problems = new TreeMap<>();
+  private long[] numbers;
+  private int count;
+
+  /**
+   * For chunks of one file.
+   *
+   * @param columns the columns that are written, quoted
+   */
+  ChunkPosting(Posting posting, String columns, Refusals refusals) throws SQLException {
+    this.posting = posting;
+    this.connection = posting.connection();
+    this.columns = columns;
+    this.refusals = refusals;
+    this.rules = posting.dialect().rules(connection, posting.table().name());
+    this.scratch = new ScratchTable(posting, rules);
+    this.provenance = posting.table().hasProvenance();
+  }
+
+  /** Makes room for the next chunk in the scratch table. */
+  void begin() throws SQLException {
+    scratch.begin();
+  }
+
+  /**
+   * Posts what is in the scratch table.
+   *
+   * @param recordNumbers the numbers of its rows' records, ascending
+   * @return how many rows the table took
+   */
+  long post(long[] recordNumbers, int rows) throws SQLException {
+    numbers = recordNumbers;
+    count = rows;
+    inserted.clear();
+    problems.clear();
+    problems.putAll(scratch.violations());
+    scratch.addTotals(problems.keySet(), refusals);
+    scratch.remove(problems.keySet());
+    insert(1, rows);
+    settleConflicts();
+    for (Map.Entry<Long, List<Problem>> entry : problems.entrySet()) {
+      refusals.add(recordNumbers[(int) (entry.getKey() - 1)], entry.getValue());
+    }
+    return inserted.cardinality();
+  }
+
+  /** Inserts the rows with these numbers in the scratch table, as many as the table takes. */
+  private void insert(int from, int to) throws SQLException {
+    Savepoint before = connection.setSavepoint();
+    try {
+      BitSet taken = tryInsert(from, to, passTaken);
+      connection.releaseSavepoint(before);
+      inserted.or(taken);
+    } catch (SQLException e) {
+      boolean cannotPass = passTaken && NO_ARBITER.contains(String.valueOf(e.getSQLState()));
+      if (!cannotPass && !RowRefusal.is(e)) {
+        throw e;
+      }
+      connection.rollback(before);
+      if (cannotPass) {
+        passTaken = false;
+        insert(from, to);
+      } else if (from == to) {
+        refuse(from, RowRefusal.problem(e, rules));
+      } else {
+        int middle = (from + to) >>> 1;
+        insert(from, middle);
+        insert(middle + 1, to);
+      }
+    }
+  }
+
+  private void refuse(long number, Problem problem) throws SQLException {
+    problems.put(number, List.of(problem));
+    scratch.addTotals(List.of(number), refusals);
+  }
+
+  /** Inserts them in one statement and tells which the table took. */
+  private BitSet tryInsert(int from, int to, boolean pass) throws SQLException {
+    BitSet taken = new BitSet();
+    String sql =
+        "insert into %s (%s) select %s from %s where %s between %d and %d order by %s"
+            .formatted(
+                Identifiers.quote(posting.table().name()),
+                columns,
+                columns,
+                ScratchTable.NAME,
+                ScratchTable.NUMBER,
+                from,
+                to,
+                ScratchTable.NUMBER);
+    try (Statement statement = connection.createStatement()) {
+      if (!provenance) {
+        long changed = statement.executeLargeUpdate(sql);
+        if (changed < present(from, to).cardinality()) {
+          throw new SQLException("a trigger of the table leaves the row out", RowRefusal.LEFT_OUT);
+        }
+        taken.or(present(from, to));
+        return taken;
+      }
+      String returning = (pass ? " on conflict do nothing" : "") + " returning dl_row";
+      try (ResultSet row = statement.executeQuery(sql + returning)) {
+        while (row.next()) {
+          int at = Arrays.binarySearch(numbers, 0, count, row.getLong(1));
+          taken.set(at + 1);
+        }
+      }
+    }
+    return taken;
+  }
+
+  private BitSet present(int from, int to) {
+    BitSet present = new BitSet();
+    for (int number = from; number <= to; number++) {
+      present.set(number, !problems.containsKey((long) number));
+    }
+    return present;
+  }
+
+  /** Says of each row that stayed out without an error why it did. */
+  private void settleConflicts() throws SQLException {
+    BitSet out = present(1, count);
+    out.andNot(inserted);
+    if (out.isEmpty()) {
+      return;
+    }
+    List<Long> numbersOut = out.stream().mapToObj(n -> (long) n).toList();
+    SortedMap<Long, List<Problem>> taken = scratch.takenKeys(numbersOut);
+    scratch.addTotals(taken.keySet(), refusals);
+    problems.putAll(taken);
+    for (long number : numbersOut) {
+      if (!taken.containsKey(number)) {
+        insertAlone((int) number);
+      }
+    }
+  }
+
+  /** Neither a key that can be named nor an error: the table itself must say what it is. */
+  private void insertAlone(int number) throws SQLException {
+    Savepoint before = connection.setSavepoint();
+    try {
+      BitSet taken = tryInsert(number, number, false);
+      connection.releaseSavepoint(before);
+      if (taken.isEmpty()) {
+        refuse(
+            number,
+            new Problem(RejectCode.LEFT_OUT, "", "", "a trigger of the table leaves the row out"));
+      }
+      inserted.or(taken);
+    } catch (SQLException e) {
+      if (!RowRefusal.is(e)) {
+        throw e;
+      }
+      connection.rollback(before);
+      refuse(number, RowRefusal.problem(e, rules));
+    }
+  }
+}

@@ -1,0 +1,179 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.warehouse.Refusals;
+import dev.dusky.core.warehouse.RowWriter;
+import java.sql.SQLException;
+import java.sql.Savepoint;
+import java.util.Arrays;
+import org.postgresql.PGConnection;
+import org.postgresql.copy.CopyIn;
+
+/**
+ * Writes rows into PostgreSQL with {@code COPY}, chunk by chunk, each behind a savepoint. While all
+ * goes well rows stream straight into the table. When the table refuses a chunk, the chunk, whose
+ * bytes are still at hand, goes into a {@link ScratchTable} instead and from there row set by row
+ * set into the table ({@link ChunkPosting}); so do the chunks that follow, until one has no
+ * refusal.
+ */
+final class GuardedCopyWriter implements RowWriter {
+
+  private static final int SEND_FROM = 128 << 10;
+  private static final int CHUNK = 4 << 20;
+
+  private final Posting posting;
+  private final CopyRows rows;
+  private final Refusals refusals;
+  private final CopyBuffer buffer = new CopyBuffer(CHUNK + SEND_FROM);
+  private long[] numbers = new long[1 << 12];
+  private int count;
+  private int sent;
+  private CopyIn copy;
+  private Savepoint before;
+  private boolean refused;
+  private ChunkPosting careful;
+  private boolean carefully;
+  private long written;
+
+  GuardedCopyWriter(Posting posting) throws SQLException {
+    this.posting = posting;
+    this.rows = new CopyRows(posting);
+    this.refusals = new Refusals(posting.feed().rejectCap());
+    posting.dialect().checkAtOnce(posting.connection());
+  }
+
+  @Override
+  public void write(RowBatch batch) {
+    ColumnVector[] vectors = batch.columns().toArray(ColumnVector[]::new);
+    try {
+      for (int i = 0; i < batch.count(); i++) {
+        int row = batch.selected(i);
+        if (count == 0) {
+          beginChunk();
+        }
+        note(batch.recordNumber(row));
+        rows.put(buffer, batch, vectors, row);
+        if (buffer.length() - sent >= SEND_FROM) {
+          send();
+          if (buffer.length() >= CHUNK) {
+            endChunk();
+          }
+        }
+      }
+    } catch (SQLException e) {
+      throw posting.failed(e);
+    }
+  }
+
+  private void note(long recordNumber) {
+    if (count == numbers.length) {
+      numbers = Arrays.copyOf(numbers, count * 2);
+    }
+    numbers[count++] = recordNumber;
+  }
+
+  private void beginChunk() throws SQLException {
+    buffer.clear();
+    CopyRows.begin(buffer);
+    sent = 0;
+    refused = false;
+    if (!carefully) {
+      before = posting.connection().setSavepoint();
+      copy = copyInto(Identifiers.quote(posting.table().name()));
+    }
+  }
+
+  private CopyIn copyInto(String table) throws SQLException {
+    String sql = "copy %s (%s) from stdin (format binary)".formatted(table, rows.columns());
+    return posting.connection().unwrap(PGConnection.class).getCopyAPI().copyIn(sql);
+  }
+
+  private void send() throws SQLException {
+    if (carefully || refused) {
+      return; // the whole chunk goes into the scratch table at its end
+    }
+    try {
+      copy.writeToCopy(buffer.bytes(), sent, buffer.length() - sent);
+      sent = buffer.length();
+    } catch (SQLException e) {
+      refuse(e);
+    }
+  }
+
+  /** Notes that the table does not take the chunk as it is. */
+  private void refuse(SQLException e) throws SQLException {
+    if (!RowRefusal.is(e)) {
+      throw e;
+    }
+    refused = true;
+    posting.connection().rollback(before);
+  }
+
+  private void endChunk() throws SQLException {
+    if (count == 0) {
+      return;
+    }
+    CopyRows.end(buffer);
+    send();
+    if (!carefully && !refused) {
+      try {
+        long taken = copy.endCopy();
+        if (taken == count) {
+          posting.connection().releaseSavepoint(before);
+          written += taken;
+        } else { // a trigger leaves rows out
+          refused = true;
+          posting.connection().rollback(before);
+        }
+      } catch (SQLException e) {
+        refuse(e);
+      }
+    }
+    if (carefully || refused) {
+      postCarefully();
+    }
+    count = 0;
+  }
+
+  private void postCarefully() throws SQLException {
+    if (careful == null) {
+      careful = new ChunkPosting(posting, rows.columns(), refusals);
+    }
+    careful.begin();
+    copy = copyInto(ScratchTable.NAME);
+    copy.writeToCopy(buffer.bytes(), 0, buffer.length());
+    copy.endCopy();
+    long taken = careful.post(numbers, count);
+    written += taken;
+    carefully = taken < count;
+  }
+
+  @Override
+  public long finish() {
+    try {
+      endChunk();
+      return written;
+    } catch (SQLException e) {
+      throw posting.failed(e);
+    }
+  }
+
+  @Override
+  public Refusals refusals() {
+    return refusals;
+  }
+
+  @Override
+  public void close() {
+    try {
+      if (copy != null && copy.isActive()) {
+        copy.cancelCopy();
+      }
+    } catch (SQLException e) {
+      // The server confirms the cancellation with an error, or is gone; the rollback follows.
+      org.slf4j.LoggerFactory.getLogger(GuardedCopyWriter.class)
+          .debug("cancelling the writing into {}", posting.table().name(), e);
+    }
+  }
+}

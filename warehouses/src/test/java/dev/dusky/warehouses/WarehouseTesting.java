@@ -1,0 +1,97 @@
+package dev.dusky.warehouses;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.LoadKind;
+import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.FileResult;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+
+/** A warehouse for each test, and what tests do with it. */
+abstract class WarehouseTesting {
+
+  JdbcWarehouse warehouse;
+
+  /** A database that no other test class uses. */
+  abstract WarehouseAddress address() throws Exception;
+
+  @BeforeEach
+  void open() throws Exception {
+    warehouse = Warehouses.open(address());
+    warehouse.ledger().prepare();
+  }
+
+  @AfterEach
+  void close() {
+    warehouse.close();
+  }
+
+  final JdbcWarehouse warehouse() {
+    return warehouse;
+  }
+
+  static LoadStart start(Feed feed) {
+    return new LoadStart(
+        LoadKind.LOAD,
+        feed.name(),
+        feed.into().toString(),
+        "declared",
+        "tester",
+        "here",
+        "test",
+        java.time.Instant.now());
+  }
+
+  final LoadResult load(Feed feed, Depot depot) {
+    return load(warehouse, feed, depot, new ArrayList<>());
+  }
+
+  static LoadResult load(JdbcWarehouse target, Feed feed, Depot depot, List<FileResult> results) {
+    LoadListener listener =
+        new LoadListener() {
+          @Override
+          public void finished(FileResult result) {
+            results.add(result);
+          }
+        };
+    return new FeedLoader(target, LoadRun.of(feed, depot, listener, () -> false)).run(start(feed));
+  }
+
+  final List<List<Object>> query(String sql) {
+    List<List<Object>> rows = new ArrayList<>();
+    StatementRun.run(
+        warehouse,
+        sql,
+        new StatementRun.Taker() {
+          @Override
+          public void columns(List<String> names, List<Boolean> numeric) {}
+
+          @Override
+          public void row(List<Object> values) {
+            rows.add(values);
+          }
+
+          @Override
+          public void changed(long count) {}
+        });
+    return rows;
+  }
+
+  final long count(String table) {
+    return ((Number) query("select count(*) from " + table).get(0).get(0)).longValue();
+  }
+
+  /** Runs a statement that has no result. */
+  final void execute(String sql) {
+    assertEquals(List.of(), query(sql));
+  }
+}
