@@ -15,6 +15,7 @@ import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -86,24 +87,22 @@ public final class RejectBook {
     return groups;
   }
 
-  /**
-   * Gives the chosen rejects with everything that is known of them, in the order of their files.
-   */
+  /** Gives the chosen rejects with everything known of them, in the order of their files. */
   public void forEach(RejectChoice choice, Consumer<StoredReject> taker) {
-    List<StoredReject> page = new ArrayList<>();
+    List<Long> ids = new ArrayList<>();
     query(
-        SELECT.formatted(choice.condition()),
+        ("select r.reject_id from dusky.reject r join dusky.file f on f.file_id = r.file_id"
+                + " where %s order by f.feed, f.path, r.load_id, r.record_number")
+            .formatted(choice.condition()),
         choice.parameters(),
-        row -> {
-          page.add(stored(row));
-          if (page.size() == PAGE) {
-            give(page, taker);
-          }
-        });
-    give(page, taker);
+        row -> ids.add(row.getLong(1)));
+    for (int from = 0; from < ids.size(); from += PAGE) {
+      List<Long> page = ids.subList(from, Math.min(ids.size(), from + PAGE));
+      list(RejectChoice.ids(page), PAGE).forEach(taker);
+    }
   }
 
-  /** The chosen rejects. */
+  /** The first so many of the chosen rejects. */
   public List<StoredReject> list(RejectChoice choice, int most) {
     List<StoredReject> all = new ArrayList<>();
     String sql = SELECT + " fetch first " + most + " rows only";
@@ -144,7 +143,6 @@ public final class RejectBook {
               stored.settledAt(),
               stored.reason()));
     }
-    page.clear();
   }
 
   private Map<Long, List<Problem>> problems(Long[] ids) {
@@ -152,7 +150,7 @@ public final class RejectBook {
     query(
         "select reject_id, code, column_name, raw_value, message from dusky.reject_problem"
             + " where reject_id = any(?) order by reject_id, problem",
-        List.<Object>of(ids),
+        Collections.singletonList(ids),
         row ->
             problems
                 .computeIfAbsent(row.getLong(1), id -> new ArrayList<>(1))
