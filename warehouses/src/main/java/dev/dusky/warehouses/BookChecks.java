@@ -3,6 +3,8 @@ package dev.dusky.warehouses;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableShape;
+import java.math.BigDecimal;
+import java.math.RoundingMode;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -23,7 +25,9 @@ public final class BookChecks {
    *     no provenance columns
    * @param provenance whether the table has them
    * @param differences files whose row counts disagree
-   * @param rejectsRecorded rejects of posted files in the ledger, settled ones included
+   * @param mended rows that came in later for rejects that were mended
+   * @param rejects the rejects of posted files in the ledger, by their state
+   * @param totals the sums of columns, in ledger and table
    */
   public record FeedCheck(
       long files,
@@ -31,7 +35,27 @@ public final class BookChecks {
       long tableRows,
       boolean provenance,
       List<Difference> differences,
-      long rejectsRecorded) {}
+      long mended,
+      RejectCounts rejects,
+      List<TotalCheck> totals) {}
+
+  /**
+   * Rejects of posted files.
+   *
+   * @param open still to be settled
+   * @param mended whose repaired record was loaded, removed ones counted
+   * @param waived closed with a reason, removed ones counted
+   */
+  public record RejectCounts(long open, long mended, long waived) {
+
+    /** All of them. */
+    public long recorded() {
+      return open + mended + waived;
+    }
+  }
+
+  /** The sum of a column over the feed's rows, in the ledger and in the table. */
+  public record TotalCheck(String column, BigDecimal inLedger, BigDecimal inTable) {}
 
   /** A file whose rows in the table are not those in its tally. */
   public record Difference(String path, long loadId, long inLedger, long inTable) {}
@@ -42,8 +66,12 @@ public final class BookChecks {
     this.warehouse = warehouse;
   }
 
-  /** Checks a feed against the table. */
-  public FeedCheck feed(String feed, TableName table) {
+  /**
+   * Checks a feed against the table.
+   *
+   * @param totals the columns whose sums are kept
+   */
+  public FeedCheck feed(String feed, TableName table, List<String> totals) {
     Optional<TableShape> shape = warehouse.shape(table);
     boolean provenance = shape.map(TableShape::hasProvenance).orElse(false);
     boolean exists = shape.isPresent();
@@ -61,10 +89,65 @@ public final class BookChecks {
               differences,
               count(
                   c,
-                  "select count(*) from dusky.reject r join dusky.file f on f.file_id = r.file_id"
-                      + " where f.feed = ? and f.state = 'posted'",
-                  feed));
+                  "select coalesce(sum(t.loaded_rows), 0) from dusky.tally t"
+                      + " join dusky.file f on f.file_id = t.file_id"
+                      + " where f.feed = ? and t.state = 'mended' and t.reversed_by is null",
+                  feed),
+              rejects(c, feed),
+              provenance ? totals(c, feed, table, totals) : List.of());
         });
+  }
+
+  private static RejectCounts rejects(Connection c, String feed) throws SQLException {
+    String sql =
+        """
+        select coalesce(sum(s.open_rejects), 0), coalesce(sum(s.mended_rejects), 0),
+               coalesce(sum(s.waived_rejects), 0)
+        from dusky.reject_state s
+        join dusky.tally t on t.load_id = s.load_id and t.file_id = s.file_id
+        where s.feed = ? and t.state = 'posted' and t.reversed_by is null""";
+    try (PreparedStatement query = c.prepareStatement(sql)) {
+      query.setString(1, feed);
+      try (ResultSet row = query.executeQuery()) {
+        row.next();
+        return new RejectCounts(row.getLong(1), row.getLong(2), row.getLong(3));
+      }
+    }
+  }
+
+  private static List<TotalCheck> totals(
+      Connection c, String feed, TableName table, List<String> columns) throws SQLException {
+    List<TotalCheck> checks = new ArrayList<>();
+    for (String column : columns) {
+      String sql =
+          """
+          select (select sum(x.loaded_total) from dusky.control_total x
+                  join dusky.file f on f.file_id = x.file_id
+                  where f.feed = ? and x.column_name = ?),
+                 (select sum(cast(r.%s as numeric(60, 20))) from %s r
+                  where exists (select 1 from dusky.control_total x
+                    where x.load_id = r.dl_load and x.file_id = r.dl_file
+                      and x.column_name = ?)
+                    and dl_load in (select load_id from dusky.load where feed = ?))"""
+              .formatted(Identifiers.quote(column), Identifiers.quote(table));
+      try (PreparedStatement query = c.prepareStatement(sql)) {
+        query.setString(1, feed);
+        query.setString(2, column);
+        query.setString(3, column);
+        query.setString(4, feed);
+        try (ResultSet row = query.executeQuery()) {
+          row.next();
+          checks.add(new TotalCheck(column, number(row, 1), number(row, 2)));
+        }
+      }
+    }
+    return checks;
+  }
+
+  private static BigDecimal number(ResultSet row, int column) throws SQLException {
+    BigDecimal number = row.getBigDecimal(column);
+    BigDecimal plain = number == null ? BigDecimal.ZERO : number.stripTrailingZeros();
+    return plain.setScale(Math.max(0, plain.scale()), RoundingMode.UNNECESSARY);
   }
 
   /** How many paths of a feed are posted or twins of posted ones. */
@@ -89,7 +172,8 @@ public final class BookChecks {
               select count(*) from %s r
               where not exists (
                 select 1 from dusky.tally t
-                where t.load_id = r.dl_load and t.file_id = r.dl_file and t.state = 'posted')"""
+                where t.load_id = r.dl_load and t.file_id = r.dl_file
+                  and t.state in ('posted', 'mended') and t.reversed_by is null)"""
                   .formatted(Identifiers.quote(table));
           try (PreparedStatement query = c.prepareStatement(sql);
               ResultSet row = query.executeQuery()) {
@@ -101,7 +185,7 @@ public final class BookChecks {
 
   private static final String SETTLED =
       " from dusky.tally t join dusky.file f on f.file_id = t.file_id"
-          + " where f.feed = ? and t.state in ('posted', 'twin')";
+          + " where f.feed = ? and t.state in ('posted', 'twin') and t.reversed_by is null";
 
   private static Tally tally(Connection c, String feed) throws SQLException {
     String sql =
@@ -128,7 +212,8 @@ public final class BookChecks {
         join dusky.file f on f.file_id = t.file_id
         left join (select dl_load, dl_file, count(*) as present from %s group by dl_load, dl_file) r
           on r.dl_load = t.load_id and r.dl_file = t.file_id
-        where f.feed = ? and t.state = 'posted' and t.loaded_rows <> coalesce(r.present, 0)
+        where f.feed = ? and t.state in ('posted', 'mended') and t.reversed_by is null
+          and t.loaded_rows <> coalesce(r.present, 0)
         order by f.path"""
             .formatted(Identifiers.quote(table));
     List<Difference> result = new ArrayList<>();

@@ -25,6 +25,9 @@ final class H2Dialect implements Dialect {
 
   private static final long WAIT_STEP_MILLIS = 100;
 
+  /** The length that H2 tells of text without a limit. */
+  private static final int LONGEST = 1_000_000_000;
+
   /**
    * Names fold to lower case as in PostgreSQL; a commit is on disk when it returns; this program,
    * not a shutdown hook, closes the database.
@@ -134,7 +137,8 @@ final class H2Dialect implements Dialect {
     return switch (dataType.toLowerCase(Locale.ROOT)) {
       case "character large object" -> Optional.of(SqlType.of(TypeKind.TEXT));
       case "binary large object" -> Optional.of(SqlType.of(TypeKind.BINARY));
-      case "character varying" -> Optional.of(SqlType.of(TypeKind.VARCHAR, length));
+      case "character varying" ->
+          Optional.of(SqlType.of(TypeKind.VARCHAR, length >= LONGEST ? 0 : length));
       case "character" -> Optional.of(SqlType.of(TypeKind.CHAR, length));
       case "binary varying" -> Optional.of(SqlType.of(TypeKind.BINARY, length));
       case "numeric", "decimal" -> Optional.of(SqlType.decimal(precision, scale));

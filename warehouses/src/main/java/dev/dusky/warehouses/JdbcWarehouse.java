@@ -144,6 +144,11 @@ public final class JdbcWarehouse implements Warehouse {
     return new RejectBook(this);
   }
 
+  /** What undoes loads and files. */
+  public Reversals reversals() {
+    return new Reversals(this);
+  }
+
   /** The books held against tables and rejects. */
   public BookChecks checks() {
     return new BookChecks(this);

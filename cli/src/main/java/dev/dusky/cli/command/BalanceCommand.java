@@ -12,6 +12,7 @@ import dev.dusky.core.load.FileStates;
 import dev.dusky.core.load.KnownFile;
 import dev.dusky.warehouses.BookChecks.Difference;
 import dev.dusky.warehouses.BookChecks.FeedCheck;
+import dev.dusky.warehouses.BookChecks.TotalCheck;
 import dev.dusky.warehouses.JdbcWarehouse;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -70,7 +71,8 @@ final class BalanceCommand extends DuskyCommand {
 
   private void tables(
       Screen screen, JdbcWarehouse warehouse, Feed feed, Map<String, Object> fields) {
-    FeedCheck check = warehouse.checks().feed(feed.name(), feed.into());
+    FeedCheck check =
+        warehouse.checks().feed(feed.name(), feed.into(), feed.policies().expectations().totals());
     fields.putAll(LoadReport.tally(check.tally()));
     line(
         screen,
@@ -78,17 +80,23 @@ final class BalanceCommand extends DuskyCommand {
         "tallies",
         "settled files %s: %s"
             .formatted(Figures.count(check.files()), TallyText.sum(check.tally())));
+    long booked = check.tally().loaded() + check.mended();
     boolean rowsAgree =
         check.provenance()
-            ? check.differences().isEmpty() && check.tableRows() == check.tally().loaded()
-            : check.tableRows() >= check.tally().loaded();
+            ? check.differences().isEmpty() && check.tableRows() == booked
+            : check.tableRows() >= booked;
     line(
         screen,
         rowsAgree,
         "rows",
-        "ledger %s, table %s%s"
+        "ledger %s%s, table %s%s"
             .formatted(
-                Figures.count(check.tally().loaded()),
+                Figures.count(booked),
+                check.mended() == 0
+                    ? ""
+                    : " (%s loaded + %s mended)"
+                        .formatted(
+                            Figures.count(check.tally().loaded()), Figures.count(check.mended())),
                 Figures.count(check.tableRows()),
                 check.provenance() ? "" : " (no provenance columns: only the total is known)"));
     for (Difference difference : check.differences()) {
@@ -108,21 +116,52 @@ final class BalanceCommand extends DuskyCommand {
           "strays",
           Figures.count(strays) + " rows of the table belong to no posted file");
     }
+    boolean totalsAgree = totals(screen, check);
     long expected = check.tally().rejected();
+    long recorded = check.rejects().recorded();
     boolean rejectsAgree =
-        check.rejectsRecorded() == expected
-            || check.rejectsRecorded() < expected && check.rejectsRecorded() >= feed.rejectCap();
+        recorded == expected || recorded < expected && recorded >= feed.rejectCap();
     line(
         screen,
         rejectsAgree,
         "rejects",
-        "tallies %s, recorded %s"
-            .formatted(Figures.count(expected), Figures.count(check.rejectsRecorded())));
+        "tallies %s, recorded %s = open %s + mended %s + waived %s"
+            .formatted(
+                Figures.count(expected),
+                Figures.count(recorded),
+                Figures.count(check.rejects().open()),
+                Figures.count(check.rejects().mended()),
+                Figures.count(check.rejects().waived())));
     fields.put("table_rows", check.tableRows());
     fields.put("stray_rows", strays);
-    fields.put("rejects_recorded", check.rejectsRecorded());
+    fields.put("mended_rows", check.mended());
+    fields.put("rejects_recorded", recorded);
+    fields.put("rejects_open", check.rejects().open());
+    fields.put("rejects_mended", check.rejects().mended());
+    fields.put("rejects_waived", check.rejects().waived());
+    check.totals().forEach(t -> fields.put("total_" + t.column(), t.inLedger().toPlainString()));
     fields.put("differences", check.differences().stream().map(Difference::path).toList());
-    fields.put("agrees", rowsAgree && rejectsAgree && strays == 0 && check.tally().balanced());
+    fields.put(
+        "agrees",
+        rowsAgree && rejectsAgree && totalsAgree && strays == 0 && check.tally().balanced());
+  }
+
+  private boolean totals(Screen screen, FeedCheck check) {
+    boolean agree = true;
+    for (TotalCheck total : check.totals()) {
+      boolean same = total.inLedger().compareTo(total.inTable()) == 0;
+      agree &= same;
+      line(
+          screen,
+          same,
+          "totals",
+          "%s: ledger %s, table %s"
+              .formatted(
+                  total.column(),
+                  Figures.number(total.inLedger()),
+                  Figures.number(total.inTable())));
+    }
+    return agree;
   }
 
   private void depot(Screen screen, Workspace workspace, Feed feed, Map<String, Object> fields) {

@@ -30,8 +30,11 @@ import picocli.CommandLine.Spec;
       FilesCommand.class,
       PeekCommand.class,
       DraftCommand.class,
+      RehearseCommand.class,
       LoadCommand.class,
       RejectsCommand.class,
+      MendCommand.class,
+      ReverseCommand.class,
       JournalCommand.class,
       BalanceCommand.class,
       SqlCommand.class

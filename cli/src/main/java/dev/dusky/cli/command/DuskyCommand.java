@@ -92,7 +92,8 @@ public abstract class DuskyCommand implements Callable<Integer> {
     line.setParameterExceptionHandler(
         (e, args) -> {
           System.err.println(e.getMessage());
-          System.err.println("Try 'dusky " + e.getCommandLine().getCommandName() + " --help'.");
+          System.err.println(
+              "Try 'dusky " + e.getCommandLine().getCommandSpec().qualifiedName() + " --help'.");
           return Failure.Kind.USAGE.exitCode();
         });
     line.setCaseInsensitiveEnumValuesAllowed(true);

@@ -78,6 +78,7 @@ final class JournalCommand extends DuskyCommand {
             ">load",
             "=started (UTC)",
             "feed",
+            "=what",
             "=state",
             ">read",
             ">loaded",
@@ -88,13 +89,14 @@ final class JournalCommand extends DuskyCommand {
             ">rows/s",
             "by",
             "files");
-    table.painted(3, style::state);
+    table.painted(4, style::state);
     for (LoadLine line : loads) {
       Optional<Duration> time = line.ended().map(end -> Duration.between(line.started(), end));
       table.row(
           Long.toString(line.loadId()),
           Moments.minute(line.started()),
           line.feed(),
+          line.kind(),
           line.state(),
           Figures.count(line.tally().read()),
           Figures.count(line.tally().loaded()),
@@ -121,6 +123,8 @@ final class JournalCommand extends DuskyCommand {
     add(parts, line.twins(), line.twins() == 1 ? "twin" : "twins");
     add(parts, line.refused(), "refused");
     add(parts, line.revised(), "revised");
+    add(parts, line.mended(), "mended");
+    add(parts, line.reversed(), "reversed");
     return parts.isEmpty() ? "none" : String.join(", ", parts);
   }
 
@@ -133,6 +137,7 @@ final class JournalCommand extends DuskyCommand {
   private static Map<String, Object> json(LoadLine line) {
     Map<String, Object> fields = new LinkedHashMap<>();
     fields.put("load", line.loadId());
+    fields.put("kind", line.kind());
     fields.put("feed", line.feed());
     fields.put("into", line.into());
     fields.put("state", line.state());
@@ -143,11 +148,27 @@ final class JournalCommand extends DuskyCommand {
     fields.put("twins", line.twins());
     fields.put("refused", line.refused());
     fields.put("revised", line.revised());
+    fields.put("mended", line.mended());
+    fields.put("reversed", line.reversed());
     fields.putAll(LoadReport.tally(line.tally()));
     fields.put("stored_bytes", line.storedBytes());
     fields.put("content_bytes", line.contentBytes());
     fields.put("message", line.message());
     return fields;
+  }
+
+  private static String remark(TallyLine file) {
+    boolean settled = file.rejects().mended() + file.rejects().waived() > 0;
+    String rejects =
+        settled
+            ? "rejected %s, of which mended %s, waived %s, open %s"
+                .formatted(
+                    Figures.count(file.tally().rejected()),
+                    Figures.count(file.rejects().mended()),
+                    Figures.count(file.rejects().waived()),
+                    Figures.count(file.rejects().open()))
+            : "";
+    return file.message() + (file.message().isEmpty() || rejects.isEmpty() ? "" : "; ") + rejects;
   }
 
   private void files(Screen screen, List<TallyLine> files) {
@@ -181,7 +202,7 @@ final class JournalCommand extends DuskyCommand {
           Figures.bytes(file.storedBytes()),
           Figures.duration(file.elapsed()),
           file.path(),
-          file.message());
+          remark(file));
       Map<String, Object> fields = new LinkedHashMap<>();
       fields.put("load", file.loadId());
       fields.put("path", file.path());
@@ -190,6 +211,9 @@ final class JournalCommand extends DuskyCommand {
       fields.put("stored_bytes", file.storedBytes());
       fields.put("seconds", file.elapsed().toMillis() / 1000.0);
       fields.put("message", file.message());
+      fields.put("rejects_open", file.rejects().open());
+      fields.put("rejects_mended", file.rejects().mended());
+      fields.put("rejects_waived", file.rejects().waived());
       screen.object(fields);
     }
     screen.table(table);

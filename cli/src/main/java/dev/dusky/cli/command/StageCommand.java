@@ -58,8 +58,14 @@ final class StageCommand extends DuskyCommand {
       description = "How many files at a time; 4 if not given.")
   int parallel = 4;
 
+  @Option(
+      names = "--manifest",
+      paramLabel = "PATH",
+      description = "Write a manifest of these files to this path of the depot.")
+  String manifest;
+
   @Override
-  int run(Screen screen) {
+  int run(Screen screen) throws Exception {
     if (parallel < 1 || parallel > 64) {
       throw Failure.usage("--parallel must be from 1 to 64");
     }
@@ -87,6 +93,12 @@ final class StageCommand extends DuskyCommand {
       fields.put("same", result.same());
       fields.put("differing", result.differing());
       screen.object(fields);
+      if (manifest != null && result.differing() == 0) {
+        StagedManifest.write(depot, manifest, files);
+        screen.line(
+            "manifest of %s at %s:%s"
+                .formatted(Figures.plural(files.size(), "file"), depot.name(), manifest));
+      }
       return result.differing() == 0 ? 0 : Failure.Kind.FILE.exitCode();
     }
   }

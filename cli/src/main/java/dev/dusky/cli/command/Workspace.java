@@ -72,10 +72,15 @@ final class Workspace implements AutoCloseable {
         feed.name(),
         feed.into().toString(),
         feed.toString(),
-        System.getProperty("user.name", "unknown"),
+        person(),
         host(),
         Version.NUMBER,
         Instant.now());
+  }
+
+  /** Who runs the program. */
+  static String person() {
+    return System.getProperty("user.name", "unknown");
   }
 
   private static String host() {

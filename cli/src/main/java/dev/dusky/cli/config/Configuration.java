@@ -21,13 +21,15 @@ import java.util.Optional;
  * @param depots the depots by name
  * @param layouts the layouts by name
  * @param feeds the feeds by name, in order
+ * @param lines the lines on which feeds and their columns are declared, by feed and feed.column
  */
 public record Configuration(
     Path file,
     WarehouseAddress warehouse,
     Map<String, DepotAddress> depots,
     Map<String, Layout> layouts,
-    Map<String, Feed> feeds) {
+    Map<String, Feed> feeds,
+    Map<String, Integer> lines) {
 
   /** Reads a configuration, or fails with everything that is wrong with it. */
   public static Configuration read(Path file) {
@@ -48,6 +50,11 @@ public record Configuration(
           .because(String.valueOf(e.getMessage()))
           .from(e);
     }
+  }
+
+  /** The line of the file on which a column of a feed is declared, if it is known. */
+  public Optional<Integer> columnLine(String feed, String column) {
+    return Optional.ofNullable(lines.get(feed + "." + column));
   }
 
   /** The directory that relative places start from. */

@@ -13,6 +13,7 @@ import dev.dusky.depots.DepotAddress;
 import dev.dusky.warehouses.WarehouseAddress;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -26,6 +27,7 @@ final class ConfigurationReader {
   private final Path file;
   private final ConfigProblems problems;
   private final Secrets secrets;
+  private final Map<String, Integer> lines = new HashMap<>();
 
   ConfigurationReader(Path file, ConfigProblems problems, Map<String, String> environment) {
     this.file = file;
@@ -50,7 +52,7 @@ final class ConfigurationReader {
     top.children("feeds")
         .forEach((name, node) -> feeds.put(name, feed(name, node, depots, layouts, limits)));
     top.done();
-    return new Configuration(file, warehouse, depots, layouts, feeds);
+    return new Configuration(file, warehouse, depots, layouts, feeds, lines);
   }
 
   private String checkName(String kind, String name, Node node) {
@@ -179,6 +181,13 @@ final class ConfigurationReader {
             section.texts("ignore").orElse(List.of()),
             new PolicyReader(section, problems, depots).read(limits));
     checkPositions(section, feed);
+    section
+        .node("columns")
+        .map(columns -> section.section("columns", columns))
+        .ifPresent(
+            columns ->
+                feed.columns()
+                    .forEach(c -> lines.put(name + "." + c.name(), columns.line(c.name()))));
     new FeedCheck(section, feed, problems).run();
     section.done();
     return feed;

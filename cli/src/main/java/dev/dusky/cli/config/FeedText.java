@@ -9,7 +9,7 @@ import java.util.ArrayList;
 import java.util.List;
 
 /** A feed as the configuration writes it. */
-final class FeedText {
+public final class FeedText {
 
   private FeedText() {}
 
@@ -30,12 +30,13 @@ final class FeedText {
     int width = feed.columns().stream().mapToInt(c -> c.name().length()).max().orElse(1) + 1;
     for (FeedColumn column : feed.columns()) {
       String name = column.name() + ":" + " ".repeat(width - column.name().length());
-      lines.add("  " + name + value(column));
+      lines.add("  " + name + column(column));
     }
     return lines;
   }
 
-  private static String value(FeedColumn column) {
+  /** A column as the configuration writes it behind its name. */
+  public static String column(FeedColumn column) {
     String type = column.type() + (column.notNull() ? " not null" : "");
     List<String> keys = new ArrayList<>();
     if (column.from() instanceof FieldSource.Named || column.from() instanceof FieldSource.At) {
@@ -58,6 +59,10 @@ final class FeedText {
                 + YamlText.list(List.of(column.marks().group())).replaceAll("^\\[|\\]$", ""));
       }
     }
+    column.zone().ifPresent(zone -> keys.add("zone: " + zone.getId()));
+    column.defaultText().ifPresent(text -> keys.add("default: " + YamlText.inFlow(text)));
+    column.value().ifPresent(value -> keys.add("value: " + YamlText.inFlow(value.text())));
+    column.check().ifPresent(check -> keys.add("check: " + YamlText.inFlow(check.text())));
     if (keys.isEmpty()) {
       return type;
     }

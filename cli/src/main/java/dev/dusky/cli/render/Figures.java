@@ -1,5 +1,6 @@
 package dev.dusky.cli.render;
 
+import java.math.BigDecimal;
 import java.time.Duration;
 import java.util.Locale;
 
@@ -11,6 +12,12 @@ public final class Figures {
   /** A count with a blank between groups of three digits: {@code 12 480}. */
   public static String count(long value) {
     return String.format(Locale.ROOT, "%,d", value).replace(',', ' ');
+  }
+
+  /** A number with blanks between groups of three digits before its decimal mark. */
+  public static String number(BigDecimal value) {
+    int scale = Math.max(0, value.scale());
+    return String.format(Locale.ROOT, "%,." + scale + "f", value).replace(',', ' ');
   }
 
   /** A number of bytes: {@code 812 B}, {@code 4.2 MB}; a kilobyte is 1000 bytes. */

@@ -19,11 +19,22 @@ public final class LoadReport {
 
   private final Screen screen;
   private final Style style;
+  private final boolean rehearsal;
 
   /** A report on that screen. */
   public LoadReport(Screen screen) {
+    this(screen, false);
+  }
+
+  private LoadReport(Screen screen, boolean rehearsal) {
     this.screen = screen;
     this.style = screen.style();
+    this.rehearsal = rehearsal;
+  }
+
+  /** The report of a load that is only rehearsed. */
+  public static LoadReport rehearsal(Screen screen) {
+    return new LoadReport(screen, true);
   }
 
   /** Tells of loads whose process died. */
@@ -91,13 +102,15 @@ public final class LoadReport {
         screen.line("            " + result.message());
         if (tally.read() > 0) {
           screen.line(
-              "            nothing of it was loaded: read "
+              (rehearsal
+                      ? "            nothing of it would be loaded: read "
+                      : "            nothing of it was loaded: read ")
                   + Figures.count(tally.read())
                   + ", rejected "
                   + Figures.count(tally.rejected())
                   + ", without fault "
                   + Figures.count(tally.withheld())
-                  + (tally.rejected() > 0 ? "; see dusky rejects" : ""));
+                  + (tally.rejected() > 0 && !rehearsal ? "; see dusky rejects" : ""));
         }
       }
       default -> screen.line(head + "  " + style.faint(result.message()));
@@ -136,7 +149,7 @@ public final class LoadReport {
   /** The line of the whole load. */
   public void total(LoadResult result) {
     screen.object(totalJson(result));
-    if (result.loadId() == 0) {
+    if (result.idle()) {
       screen.line(
           "%s  nothing to load; %s"
               .formatted(style.strong(result.feed()), settled(result.before())));
@@ -146,7 +159,8 @@ public final class LoadReport {
         style.strong(result.feed())
             + "  "
             + TallyText.line(result.tally(), result.elapsed(), style));
-    screen.line(style.faint("load %d: %s".formatted(result.loadId(), FileCounts.of(result))));
+    String which = rehearsal ? "would be" : "load " + result.loadId();
+    screen.line(style.faint("%s: %s".formatted(which, FileCounts.of(result))));
   }
 
   private static String settled(long before) {

@@ -23,7 +23,7 @@ public final class FieldPlan {
   }
 
   /** The position of a column's field in the record, from 0. */
-  int position(int column) {
+  public int position(int column) {
     return positions[column];
   }
 

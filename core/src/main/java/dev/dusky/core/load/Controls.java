@@ -34,6 +34,13 @@ final class Controls {
     this.file = file;
   }
 
+  /** Takes what the reader left of the stored bytes, so that the checksum is that of all. */
+  void readToEnd() throws IOException {
+    if (digest != null) {
+      digest.transferTo(java.io.OutputStream.nullOutputStream());
+    }
+  }
+
   /** Opens the stored bytes, with their checksum taken on the way if one is stated. */
   InputStream open() throws IOException {
     InputStream stored = run.depot().open(file);
@@ -111,7 +118,7 @@ final class Controls {
   }
 
   /** What does not agree with the file, both numbers shown; empty if all does. */
-  Optional<String> mismatch(long read, List<ControlTotal> totals) throws IOException {
+  Optional<String> mismatch(long read, List<ControlTotal> totals) {
     StringJoiner wrong = new StringJoiner("; ");
     checksum().ifPresent(wrong::add);
     for (ControlFigures figures : stated) {
@@ -156,11 +163,10 @@ final class Controls {
     return String.format(java.util.Locale.ROOT, "%,." + Math.max(0, number.scale()) + "f", number);
   }
 
-  private Optional<String> checksum() throws IOException {
+  private Optional<String> checksum() {
     if (digest == null) {
       return Optional.empty();
     }
-    digest.transferTo(java.io.OutputStream.nullOutputStream());
     String found = HexFormat.of().formatHex(digest.getMessageDigest().digest());
     String wanted = run.entry(file.path()).flatMap(Manifest.Entry::sha256).orElseThrow();
     return found.equals(wanted)

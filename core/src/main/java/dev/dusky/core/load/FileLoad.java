@@ -173,6 +173,7 @@ final class FileLoad {
         run.listener().progress(file, read, content.storedBytes());
       }
       drain(content);
+      controls.readToEnd();
       loaded = writer.finish();
       refusals = writer.refusals();
     }

@@ -32,6 +32,11 @@ public record LoadResult(
     return files.getOrDefault(state, 0);
   }
 
+  /** Whether there was nothing to do. */
+  public boolean idle() {
+    return files.isEmpty() && claimed == 0;
+  }
+
   /** Whether every file could be dealt with. */
   public boolean clean() {
     return count(FileState.REFUSED) == 0 && count(FileState.REVISED) == 0;

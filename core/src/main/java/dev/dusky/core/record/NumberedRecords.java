@@ -17,6 +17,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.regex.Matcher;
@@ -93,7 +94,7 @@ public final class NumberedRecords {
       out.write(numbered.getBytes(StandardCharsets.ISO_8859_1));
       out.write('\n');
     } else {
-      out.write(json(number, raw).getBytes(StandardCharsets.UTF_8));
+      out.write(json(number, named(preamble, raw)).getBytes(StandardCharsets.UTF_8));
       out.write('\n');
     }
   }
@@ -106,6 +107,37 @@ public final class NumberedRecords {
     }
     byte[] safe = FormulaGuard.protect(batch, 0, layout);
     return transcoding(layout.encoding(), preamble).original(safe, 0, safe.length);
+  }
+
+  /** A row of a workbook, kept as a list of texts, as an object with the names of its header. */
+  private static byte[] named(byte[] preamble, byte[] raw) {
+    List<String> names = texts(preamble);
+    List<String> values = texts(raw);
+    if (names.isEmpty() || values.size() > names.size()) {
+      return raw;
+    }
+    StringBuilder object = new StringBuilder("{");
+    for (int i = 0; i < values.size(); i++) {
+      object
+          .append(i == 0 ? "" : ",")
+          .append(JsonStrings.quoted(names.get(i)))
+          .append(':')
+          .append(JsonStrings.quoted(values.get(i)));
+    }
+    return object.append('}').toString().getBytes(StandardCharsets.UTF_8);
+  }
+
+  /** The strings of a JSON array; none if it is no such array. */
+  private static List<String> texts(byte[] json) {
+    List<String> texts = new ArrayList<>();
+    JsonTree tree = new JsonTree();
+    boolean array =
+        tree.read(Arrays.copyOf(json, json.length + 8), 0, json.length)
+            && tree.kind(0) == JsonTree.Kind.ARRAY;
+    for (int node = 1; array && node < tree.next(0); node = tree.next(node)) {
+      texts.add(tree.text(node));
+    }
+    return texts;
   }
 
   private String json(long number, byte[] raw) {

@@ -343,6 +343,18 @@ public final class RecordBatch {
     return transcoding.original(bytes, rawStart[record], rawEnd[record]);
   }
 
+  /** The record's bytes as UTF-8, without the line end. */
+  public byte[] utf8(int record) {
+    return Arrays.copyOfRange(bytes, rawStart[record], rawEnd[record]);
+  }
+
+  /** Where a field starts in {@link #utf8}, or -1 if its text does not stand there. */
+  public int startInRecord(int record, int field) {
+    int start = fieldStart[field];
+    boolean inside = start >= rawStart[record] && fieldEnd(field) <= rawEnd[record];
+    return inside && fieldEnd(field) > 0 ? start - rawStart[record] : -1;
+  }
+
   /** Which row of its record this is, from 0, where one record gives several rows. */
   public int piece(int record) {
     int piece = 0;

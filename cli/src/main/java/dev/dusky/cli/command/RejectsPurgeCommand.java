@@ -1,0 +1,59 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.render.Figures;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.core.failure.Failure;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Map;
+import java.util.Optional;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Removes old settled rejects. */
+@Command(
+    name = "purge",
+    description = "Removes rejects that were settled long ago; open ones are never removed.",
+    footer = {
+      "",
+      "Examples:",
+      "  dusky rejects purge --settled-before 400d              every feed",
+      "  dusky rejects purge collections --settled-before 30d   one feed",
+      "",
+      "How many were removed stays in the ledger, so the books go on balancing."
+    })
+final class RejectsPurgeCommand extends DuskyCommand {
+
+  @Parameters(arity = "0..1", paramLabel = "FEED", description = "The feed; all if not given.")
+  String feed;
+
+  @Option(
+      names = "--settled-before",
+      paramLabel = "AGE",
+      required = true,
+      description = "How long ago they must have been settled, in days (400d) or hours (12h).")
+  String age;
+
+  @Override
+  int run(Screen screen) {
+    if (!age.matches("\\d{1,5}[dh]")) {
+      throw Failure.usage("--settled-before cannot be '" + age + "'").next("Write 400d or 12h");
+    }
+    long number = Long.parseLong(age.substring(0, age.length() - 1));
+    Duration before = age.endsWith("d") ? Duration.ofDays(number) : Duration.ofHours(number);
+    try (Workspace workspace = new Workspace(configFile())) {
+      if (feed != null) {
+        workspace.configuration().feed(feed);
+      }
+      long removed =
+          workspace
+              .warehouse()
+              .rejects()
+              .purge(Optional.ofNullable(feed), Instant.now().minus(before), Workspace.person());
+      screen.object(Map.of("event", "purged", "rejects", removed));
+      screen.line(Figures.plural(removed, "settled reject") + " removed; open ones stay");
+    }
+    return 0;
+  }
+}

@@ -1,0 +1,75 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.render.Figures;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.reject.RejectState;
+import dev.dusky.warehouses.RejectChoice;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Closes rejects that nobody will repair. */
+@Command(
+    name = "waive",
+    description = "Closes open rejects for good, with a reason that is kept.",
+    footer = {
+      "",
+      "Examples:",
+      "  dusky rejects waive 17 18 --reason \"farm closed in 2019\"",
+      "  dusky rejects waive collections --code key-taken --reason \"repeats of load 3\"",
+      "",
+      "A waived record is never loaded; who waived it, when and why stays in the ledger."
+    })
+final class RejectsWaiveCommand extends DuskyCommand {
+
+  @Parameters(
+      paramLabel = "FEED|ID",
+      arity = "1..*",
+      description = "A feed, or the numbers of rejects.")
+  List<String> which = new ArrayList<>();
+
+  @Option(names = "--reason", paramLabel = "TEXT", required = true, description = "Why.")
+  String reason;
+
+  @Mixin RejectFilter filter = new RejectFilter();
+
+  @Override
+  int run(Screen screen) {
+    if (reason.isBlank()) {
+      throw Failure.usage("--reason must say why; it is kept for whoever asks later");
+    }
+    try (Workspace workspace = new Workspace(configFile())) {
+      Selected selected = Selected.of(which);
+      if (selected.ids().isEmpty() && filter.isEmpty()) {
+        throw Failure.usage("This would waive every open reject of feed " + selected.feed())
+            .next("Narrow it with --column, --code, --file or --load, or name the rejects");
+      }
+      RejectChoice choice =
+          filter.choice(
+              workspace.configuration(),
+              selected.feed(),
+              selected.ids(),
+              Optional.of(RejectState.OPEN));
+      long waived =
+          workspace.warehouse().rejects().waive(choice, Workspace.person(), reason.strip());
+      screen.object(Map.of("event", "waived", "rejects", waived, "reason", reason.strip()));
+      screen.line("%s waived: %s".formatted(Figures.plural(waived, "reject"), reason.strip()));
+      long missing = selected.ids().size() - waived;
+      if (waived == 0 || missing > 0 && !selected.ids().isEmpty()) {
+        screen.remark(
+            "%s not open, so nothing was done with %s"
+                .formatted(
+                    missing > 1 ? missing + " of the rejects are" : "The reject is",
+                    missing > 1 ? "them" : "it"));
+        return Failure.Kind.FILE.exitCode();
+      }
+      return 0;
+    }
+  }
+}

@@ -1,0 +1,122 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.render.Figures;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.warehouses.JdbcWarehouse;
+import dev.dusky.warehouses.Reversals.LoadHead;
+import dev.dusky.warehouses.Reversals.Reversed;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Undoes posted loads and files. */
+@Command(
+    name = "reverse",
+    description =
+        "Takes the rows of a load or a file out of the landing table again, exactly those.",
+    footer = {
+      "",
+      "Examples:",
+      "  dusky reverse 12 --reason \"wrong day\"                    all files of load 12",
+      "  dusky reverse collections/2026-03-02/05.csv.gz            one file",
+      "",
+      "Nothing is erased from the ledger: a reversing entry is written, and the files wait to be",
+      "loaded again. Reversing a load of kind mend opens its rejects again."
+    })
+final class ReverseCommand extends DuskyCommand {
+
+  @Parameters(paramLabel = "LOAD|FILE", description = "A load's number, or a file's path.")
+  String what;
+
+  @Option(
+      names = "--feed",
+      paramLabel = "FEED",
+      description = "The feed, if the file belongs to several.")
+  String feed;
+
+  @Option(names = "--reason", paramLabel = "TEXT", description = "Why; kept in the ledger.")
+  String reason = "";
+
+  @Override
+  int run(Screen screen) {
+    try (Workspace workspace = new Workspace(configFile())) {
+      workspace.closeInterrupted();
+      String why = "reversed" + (reason.isBlank() ? "" : ": " + reason.strip());
+      Reversed reversed =
+          what.matches("\\d{1,18}")
+              ? load(workspace, Long.parseLong(what), why)
+              : file(workspace, why);
+      if (reversed.files().isEmpty()) {
+        throw Failure.usage("Nothing of %s is posted".formatted(what))
+            .next("See what is with 'dusky files' and 'dusky journal'");
+      }
+      Map<String, Object> fields = new LinkedHashMap<>();
+      fields.put("event", "reversed");
+      fields.put("load", reversed.loadId());
+      fields.put("rows", reversed.rows());
+      fields.put("files", reversed.files());
+      screen.object(fields);
+      reversed
+          .files()
+          .forEach(path -> screen.line("  " + screen.style().state("reversed") + "  " + path));
+      screen.line(
+          "%s taken out, %s to be loaded again; entered as load %d"
+              .formatted(
+                  Figures.plural(reversed.rows(), "row"),
+                  reversed.files().size() == 1
+                      ? "1 file waits"
+                      : reversed.files().size() + " files wait",
+                  reversed.loadId()));
+    }
+    return 0;
+  }
+
+  private static Reversed load(Workspace workspace, long id, String why) {
+    JdbcWarehouse warehouse = workspace.warehouse();
+    LoadHead head =
+        warehouse
+            .reversals()
+            .load(id)
+            .orElseThrow(
+                () ->
+                    Failure.usage("There is no load " + id)
+                        .next("See the loads with 'dusky journal'"));
+    if (head.kind().equals("reverse")) {
+      throw Failure.usage("Load %d is itself a reversal".formatted(id))
+          .next("Its files wait: load them again with 'dusky load " + head.feed() + "'");
+    }
+    Feed feed = workspace.configuration().feed(head.feed());
+    return warehouse
+        .reversals()
+        .load(workspace.start(feed), feed.into(), id, head.kind().equals("mend"), why);
+  }
+
+  private Reversed file(Workspace workspace, String why) {
+    List<Feed> feeds =
+        feed != null
+            ? List.of(workspace.configuration().feed(feed))
+            : workspace.configuration().feeds().values().stream()
+                .filter(f -> f.files().matches(what))
+                .toList();
+    if (feeds.size() > 1) {
+      throw Failure.usage(what + " belongs to several feeds")
+          .next(
+              "Say which with --feed: "
+                  + String.join(", ", feeds.stream().map(Feed::name).toList()));
+    }
+    return feeds.stream()
+        .map(f -> workspace.warehouse().reversals().file(workspace.start(f), f.into(), what, why))
+        .filter(Objects::nonNull)
+        .findFirst()
+        .orElseThrow(
+            () ->
+                Failure.usage("No feed has files like " + what)
+                    .next("Give the path as 'dusky files' shows it"));
+  }
+}
