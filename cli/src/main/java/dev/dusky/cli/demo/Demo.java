@@ -7,8 +7,6 @@ import java.io.IOException;
 import java.net.BindException;
 import java.net.URI;
 import java.nio.file.Files;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.Optional;
 import java.util.function.ToIntFunction;
 
@@ -17,10 +15,8 @@ public final class Demo {
 
   private static final int PORT = 9420;
 
-  private final Screen screen;
   private final DemoFolder folder;
-  private final ToIntFunction<String[]> program;
-  private int step;
+  private final Narration story;
 
   /**
    * A demo in a folder made for it.
@@ -28,9 +24,8 @@ public final class Demo {
    * @param program runs a command line and gives its exit code
    */
   public Demo(Screen screen, DemoFolder folder, ToIntFunction<String[]> program) {
-    this.screen = screen;
     this.folder = folder;
-    this.program = program;
+    this.story = new Narration(screen, folder.root(), program);
   }
 
   /** Tells the story from the first file to the proof. */
@@ -40,28 +35,30 @@ public final class Demo {
       folder.configure(store.endpoint(), url, user, password);
     }
     try (StandIn store = serve(folder)) {
-      title("A morning at the Wrenfold Dairy Cooperative, which pays farms for milk.");
-      say("Everything is made up. The folder " + folder.root() + " has what tankers and registry");
-      say("sent (outbox), a configuration (dusky.yaml), and an object store that runs at");
-      say(store.endpoint() + " while this demo lasts.");
-      step("Is everything reachable, with all the rights?");
-      dusky("probe");
-      step("Put the files into the depot.");
-      dusky("stage", "yard", "outbox");
-      step("Look at a file before anything is declared; bytes first, then as records.");
-      dusky("peek", "yard:farms/registry-2026-03-01.txt", "--raw", "-n", "3");
-      dusky("peek", "yard:tankers/fleet-2026-03-01.txt", "-n", "4");
-      step("What is in the laboratory's nested JSON? Draft its feeds: one table for the samples,");
-      say("one for the rows of their results.");
-      dusky("draft", "yard:assays/");
-      step(
+      story.title("A morning at the Wrenfold Dairy Cooperative, which pays farms for milk.");
+      story.say(
+          "Everything is made up. The folder " + folder.root() + " has what tankers and registry");
+      story.say("sent (outbox), a configuration (dusky.yaml), and an object store that runs at");
+      story.say(store.endpoint() + " while this demo lasts.");
+      story.step("Is everything reachable, with all the rights?");
+      story.dusky("probe");
+      story.step("Put the files into the depot.");
+      story.dusky("stage", "yard", "outbox");
+      story.step("Look at a file before anything is declared; bytes first, then as records.");
+      story.dusky("peek", "yard:farms/registry-2026-03-01.txt", "--raw", "-n", "3");
+      story.dusky("peek", "yard:tankers/fleet-2026-03-01.txt", "-n", "4");
+      story.step(
+          "What is in the laboratory's nested JSON? Draft its feeds: one table for the samples,");
+      story.say("one for the rows of their results.");
+      story.dusky("draft", "yard:assays/");
+      story.step(
           "Draft all the rest: CSV, pipes, fixed width, a workbook, Parquet. One column is settled");
-      say("by hand, all others are left to inference.");
-      dusky("draft", "yard:", "--column", "farm_code=varchar(8) not null");
-      step("What would a load take?");
-      dusky("files", "collections");
-      step("Peek again, now with the feed: only what is of interest.");
-      dusky(
+      story.say("by hand, all others are left to inference.");
+      story.dusky("draft", "yard:", "--column", "farm_code=varchar(8) not null");
+      story.step("What would a load take?");
+      story.dusky("files", "collections");
+      story.step("Peek again, now with the feed: only what is of interest.");
+      story.dusky(
           "peek",
           "collections",
           "--where",
@@ -70,70 +67,32 @@ public final class Demo {
           "docket_no,farm_code,collected_at,litres",
           "-n",
           "4");
-      step("Load everything. One file was sent twice under another name: it is a twin.");
-      dusky("load");
-      step("Some rows were rejected, within the tolerance that was drafted. Which, where and why?");
-      dusky("rejects", "--list", "4");
-      step("Load again: every file is settled, nothing happens twice.");
-      dusky("load");
-      step("A file of yesterday arrives late. Only that one is loaded.");
-      dusky("stage", "yard", "late");
-      dusky("load", "collections");
-      step("The history.");
-      dusky("journal");
-      step("Prove the books: ledger against tables, rejects and depot.");
-      dusky("balance");
-      step("The warehouse is plain SQL, provenance and ledger too.");
-      dusky(
+      story.step("Load everything. One file was sent twice under another name: it is a twin.");
+      story.dusky("load");
+      story.step(
+          "Some rows were rejected, within the tolerance that was drafted. Which, where and why?");
+      story.dusky("rejects", "--list", "4");
+      story.step("Load again: every file is settled, nothing happens twice.");
+      story.dusky("load");
+      story.step("A file of yesterday arrives late. Only that one is loaded.");
+      story.dusky("stage", "yard", "late");
+      story.dusky("load", "collections");
+      story.step("The history.");
+      story.dusky("journal");
+      story.step("Prove the books: ledger against tables, rejects and depot.");
+      story.dusky("balance");
+      story.step("The warehouse is plain SQL, provenance and ledger too.");
+      story.dusky(
           "sql",
           "select tanker, count(*) as dockets, sum(litres) as litres from intake.collections"
               + " group by tanker order by litres desc fetch first 3 rows only");
+      new BadDay(folder, story).tell();
     }
-    screen.raw("");
-    title("The folder stays for you to play in:");
-    say("  cd " + folder.root());
-    say("  dusky demo --serve     keeps the object store running; leave it open");
-    say("  dusky files            and all the rest, from a second terminal");
-  }
-
-  private void title(String text) {
-    screen.raw(screen.style().strong(text));
-  }
-
-  private void say(String text) {
-    screen.raw(text);
-  }
-
-  private void step(String text) {
-    screen.raw("");
-    title(++step + ". " + text);
-  }
-
-  private void dusky(String... args) {
-    List<String> shown = new ArrayList<>();
-    for (String arg : args) {
-      shown.add(arg.contains(" ") ? '"' + arg + '"' : arg);
-    }
-    screen.raw(screen.style().faint("$ dusky " + String.join(" ", shown)));
-    List<String> all = new ArrayList<>(List.of(args));
-    all.add(1, "--directory=" + folder.root());
-    if (!screen.style().colour()) {
-      all.add(1, "--no-color");
-    }
-    int code = program.applyAsInt(all.toArray(String[]::new));
-    if (code != 0) {
-      throw Failure.of(kind(code), "The demo stopped at 'dusky " + String.join(" ", args) + "'")
-          .because("it ended with exit code " + code);
-    }
-  }
-
-  private static Failure.Kind kind(int code) {
-    for (Failure.Kind kind : Failure.Kind.values()) {
-      if (kind.exitCode() == code) {
-        return kind;
-      }
-    }
-    return Failure.Kind.FILE;
+    story.say("");
+    story.title("The folder stays for you to play in:");
+    story.say("  cd " + folder.root());
+    story.say("  dusky demo --serve     keeps the object store running; leave it open");
+    story.say("  dusky files            and all the rest, from a second terminal");
   }
 
   /** Starts the stand-in at its usual port, or at a free one if that is taken. */
