@@ -12,6 +12,7 @@ import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.depots.DepotAddress;
@@ -45,7 +46,7 @@ final class BenchFeed {
             column("grade", "char(1)", false)),
         Optional.empty(),
         List.of(),
-        FeedPolicies.DEFAULT);
+        FeedPolicies.DEFAULT.withTolerance(new Tolerance.Any()));
   }
 
   private static FeedColumn column(String name, String type, boolean notNull) {

@@ -21,7 +21,7 @@ import java.util.TreeMap;
  * Posts a chunk of rows of which the table refuses some: exactly those are left out. First the rows
  * that break a rule are found with one query a rule; the others are inserted as a set, those whose
  * key is taken staying out. If the table refuses that set all the same, for a trigger or a rule
- * that cannot be asked, the set is halved behind savepoints until each offending row stands alone.
+ * that cannot be asked, the offending rows are found one by one behind savepoints.
  */
 final class ChunkPosting {
 
@@ -36,6 +36,7 @@ final class ChunkPosting {
   private final ScratchTable scratch;
   private final boolean provenance;
   private boolean passTaken = true;
+  private StepCounter steps;
   private final BitSet inserted = new BitSet();
   private final SortedMap<Long, List<Problem>> problems = new TreeMap<>();
   private long[] numbers;
@@ -83,30 +84,60 @@ final class ChunkPosting {
     return inserted.cardinality();
   }
 
-  /** Inserts the rows with these numbers in the scratch table, as many as the table takes. */
+  /**
+   * Inserts the rows with these numbers in the scratch table, as many as the table takes. If the
+   * table refuses a row as it comes, the step counter, which no rollback sets back, tells which; if
+   * it refuses at the end of the statement, the range is halved.
+   */
   private void insert(int from, int to) throws SQLException {
-    Savepoint before = connection.setSavepoint();
-    try {
-      BitSet taken = tryInsert(from, to, passTaken);
-      connection.releaseSavepoint(before);
-      inserted.or(taken);
-    } catch (SQLException e) {
-      boolean cannotPass = passTaken && NO_ARBITER.contains(String.valueOf(e.getSQLState()));
-      if (!cannotPass && !RowRefusal.is(e)) {
-        throw e;
-      }
-      connection.rollback(before);
-      if (cannotPass) {
-        passTaken = false;
-        insert(from, to);
-      } else if (from == to) {
-        refuse(from, RowRefusal.problem(e, rules));
-      } else {
-        int middle = (from + to) >>> 1;
-        insert(from, middle);
-        insert(middle + 1, to);
+    int at = from;
+    while (at <= to) {
+      Savepoint before = connection.setSavepoint();
+      try {
+        BitSet taken = tryInsert(at, to, passTaken);
+        connection.releaseSavepoint(before);
+        inserted.or(taken);
+        return;
+      } catch (SQLException e) {
+        boolean cannotPass = passTaken && NO_ARBITER.contains(String.valueOf(e.getSQLState()));
+        if (!cannotPass && !RowRefusal.is(e)) {
+          throw e;
+        }
+        connection.rollback(before);
+        if (cannotPass) {
+          passTaken = false;
+        } else {
+          at = passOver(at, to, e);
+        }
       }
     }
+  }
+
+  /** Deals with the rows up to the one that was refused, and gives the number to go on with. */
+  private int passOver(int from, int to, SQLException e) throws SQLException {
+    BitSet rows = present(from, to);
+    if (rows.cardinality() <= 1) {
+      refuse(rows.isEmpty() ? from : rows.nextSetBit(0), RowRefusal.problem(e, rules));
+      return to + 1;
+    }
+    if (steps == null) {
+      steps = new StepCounter(connection);
+      return from;
+    }
+    int stop = rows.nextSetBit(from);
+    for (long passed = steps.taken() - 1; passed > 0 && stop >= 0; passed--) {
+      stop = rows.nextSetBit(stop + 1);
+    }
+    if (stop < 0 || rows.nextSetBit(stop + 1) < 0) {
+      int middle = (from + to) >>> 1;
+      insert(from, middle);
+      return middle + 1;
+    }
+    if (stop > from) {
+      insert(from, stop - 1);
+    }
+    refuse(stop, RowRefusal.problem(e, rules));
+    return stop + 1;
   }
 
   private void refuse(long number, Problem problem) throws SQLException {
@@ -118,7 +149,7 @@ final class ChunkPosting {
   private BitSet tryInsert(int from, int to, boolean pass) throws SQLException {
     BitSet taken = new BitSet();
     String sql =
-        "insert into %s (%s) select %s from %s where %s between %d and %d order by %s"
+        "insert into %s (%s) select %s from (select * from %s where %s between %d and %d order by %s offset 0) s%s"
             .formatted(
                 Identifiers.quote(posting.table().name()),
                 columns,
@@ -127,7 +158,8 @@ final class ChunkPosting {
                 ScratchTable.NUMBER,
                 from,
                 to,
-                ScratchTable.NUMBER);
+                ScratchTable.NUMBER,
+                steps == null ? "" : steps.restart());
     try (Statement statement = connection.createStatement()) {
       if (!provenance) {
         long changed = statement.executeLargeUpdate(sql);

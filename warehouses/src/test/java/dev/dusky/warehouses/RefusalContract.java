@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.tally.Tally;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
@@ -92,10 +93,11 @@ abstract class RefusalContract extends WarehouseTesting {
     assertEquals(
         "1,WF1,7",
         new String(
-            warehouse().books().rejects(java.util.Optional.of("refused"), 9).stream()
-                .filter(line -> line.code().equals("key-taken"))
+            rejects("refused").stream()
+                .filter(r -> r.reject().problems().get(0).code() == RejectCode.KEY_TAKEN)
                 .findFirst()
                 .orElseThrow()
+                .reject()
                 .raw()));
   }
 

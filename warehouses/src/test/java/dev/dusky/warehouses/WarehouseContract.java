@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.advice.ProblemGroup;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileClaim;
@@ -17,12 +18,13 @@ import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.reject.Reject;
+import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.TableShape;
 import dev.dusky.warehouses.BookChecks.FeedCheck;
 import dev.dusky.warehouses.Books.LoadLine;
-import dev.dusky.warehouses.Books.RejectGroup;
-import dev.dusky.warehouses.Books.RejectLine;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.charset.StandardCharsets;
@@ -154,18 +156,21 @@ abstract class WarehouseContract extends WarehouseTesting {
     LoadResult result = load(feed, new MemoryDepot().with("a.csv", DIRTY));
     assertEquals(Tally.posted(5, 2, 3, 0), result.tally());
     assertTrue(result.clean());
-    List<RejectLine> rejects = warehouse.books().rejects(Optional.of("tolerant"), 100);
+    List<StoredReject> rejects = rejects("tolerant");
     assertEquals(
         List.of("bad-number", "text-too-long", "bad-number", "text-too-long"),
-        rejects.stream().map(RejectLine::code).toList());
-    RejectLine second = rejects.get(1);
+        rejects.stream()
+            .flatMap(r -> r.reject().problems().stream())
+            .map(problem -> problem.code().label())
+            .toList());
+    Reject second = rejects.get(1).reject();
     assertEquals(3, second.recordNumber());
     assertEquals(4, second.line());
     assertEquals(DIRTY.indexOf("3,much"), second.byteOffset());
-    assertEquals("farm", second.column());
-    assertEquals("much too long", second.value());
+    assertEquals("farm", second.problems().get(0).column());
+    assertEquals("much too long", second.problems().get(0).value());
     assertArrayEquals("3,much too long".getBytes(), second.raw());
-    assertEquals(rejects.get(2).rejectId(), rejects.get(3).rejectId());
+    assertEquals(3, rejects.size());
   }
 
   @Test
@@ -179,7 +184,7 @@ abstract class WarehouseContract extends WarehouseTesting {
     assertEquals(Tally.refused(5, 3, 0), result.refused());
     assertFalse(result.clean());
     assertEquals(3, count("intake.strict"));
-    assertEquals(4, warehouse.books().rejects(Optional.of("strict"), 100).size());
+    assertEquals(3, rejects("strict").size());
     assertTrue(
         warehouse.books().files(result.loadId()).get(0).message().contains("tolerance of 2"));
   }
@@ -221,9 +226,9 @@ abstract class WarehouseContract extends WarehouseTesting {
     }
     LoadResult result = load(feed, new MemoryDepot().with("a.csv", text.toString()));
     assertEquals(Tally.posted(30_000, 15_000, 15_000, 0), result.tally());
-    assertEquals(10, warehouse.books().rejects(Optional.of("capped"), 100).size());
-    FeedCheck check = warehouse.checks().feed("capped", feed.into());
-    assertEquals(10, check.rejectsRecorded());
+    assertEquals(10, rejects("capped").size());
+    FeedCheck check = warehouse.checks().feed("capped", feed.into(), List.of());
+    assertEquals(10, check.rejects().recorded());
   }
 
   @Test
@@ -375,7 +380,7 @@ abstract class WarehouseContract extends WarehouseTesting {
     }
     assertEquals(80, count("intake.race"));
     assertEquals(40, count("dusky.file where feed = 'race' and state = 'posted'"));
-    FeedCheck check = warehouse.checks().feed("race", feed.into());
+    FeedCheck check = warehouse.checks().feed("race", feed.into(), List.of());
     assertEquals(List.of(), check.differences());
   }
 
@@ -447,11 +452,11 @@ abstract class WarehouseContract extends WarehouseTesting {
   void rowsThatVanishOrAppearAreFound() {
     Feed feed = dockets("proof").build();
     load(feed, new MemoryDepot().with("a.csv", GOOD).with("b.csv", "no,farm\n8,x\n"));
-    assertEquals(List.of(), warehouse.checks().feed("proof", feed.into()).differences());
+    assertEquals(List.of(), warehouse.checks().feed("proof", feed.into(), List.of()).differences());
     assertEquals(0, warehouse.checks().strays(feed.into()));
     query("delete from intake.proof where no = 2");
     query("insert into intake.proof values (99, 'odd', 12345, 12345, 1)");
-    FeedCheck check = warehouse.checks().feed("proof", feed.into());
+    FeedCheck check = warehouse.checks().feed("proof", feed.into(), List.of());
     assertEquals(1, check.differences().size());
     assertEquals("a.csv", check.differences().get(0).path());
     assertEquals(3, check.differences().get(0).inLedger());
@@ -463,18 +468,21 @@ abstract class WarehouseContract extends WarehouseTesting {
   void rejectsAreGroupedWithExamplesAndTheirFirstPlace() {
     Feed feed = dockets("grouped").tolerance("any").build();
     load(feed, new MemoryDepot().with("a.csv", DIRTY).with("b.csv", "no,farm\nx,a\nz,b\n"));
-    List<RejectGroup> groups = warehouse.books().rejectGroups(Optional.of("grouped"));
+    List<ProblemGroup> groups =
+        warehouse.rejects().groups(RejectChoice.open(Optional.of("grouped"))).groups();
     assertEquals(2, groups.size());
-    RejectGroup numbers = groups.get(0);
+    ProblemGroup numbers = groups.get(0);
     assertEquals("no", numbers.column());
-    assertEquals("bad-number", numbers.code());
+    assertEquals(RejectCode.BAD_NUMBER, numbers.code());
     assertEquals(4, numbers.count());
-    assertEquals(2, numbers.files());
-    assertEquals(7, numbers.rowsRead());
-    assertEquals("a.csv", numbers.firstPath());
-    assertEquals(3, numbers.firstLine());
-    assertEquals(List.of("x", "y", "z"), numbers.examples());
-    assertEquals(5, groups.get(1).rowsRead());
+    assertEquals(2, numbers.paths().size());
+    assertEquals("a.csv:3", numbers.first().where());
+    assertEquals("b.csv:3", numbers.last().where());
+    assertEquals(List.of("x", "y", "z"), numbers.values().examples(3));
+    assertEquals(
+        java.util.Map.of("a.csv", 5L, "b.csv", 2L), warehouse.rejects().rowsRead("grouped"));
+    RejectBook.First first = warehouse.rejects().firsts("grouped").get("no bad-number");
+    assertEquals(numbers.first().loadId(), first.loadId());
   }
 
   @Test
@@ -488,11 +496,11 @@ abstract class WarehouseContract extends WarehouseTesting {
     byte[] nul = "3,e\0f\n".getBytes(StandardCharsets.ISO_8859_1);
     System.arraycopy(nul, 0, late, 4500, nul.length);
     load(feed, new MemoryDepot().with("a.csv", late));
-    List<RejectLine> rejects = warehouse.books().rejects(Optional.of("odd"), 10);
+    List<StoredReject> rejects = rejects("odd");
     assertEquals(2, rejects.size());
-    assertArrayEquals(new byte[] {'1', ',', 'a', (byte) 0xff, 'b'}, rejects.get(0).raw());
-    assertArrayEquals(new byte[] {'3', ',', 'e', 0, 'f'}, rejects.get(1).raw());
-    assertEquals("e\u2400f", rejects.get(1).value());
+    assertArrayEquals(new byte[] {'1', ',', 'a', (byte) 0xff, 'b'}, rejects.get(0).reject().raw());
+    assertArrayEquals(new byte[] {'3', ',', 'e', 0, 'f'}, rejects.get(1).reject().raw());
+    assertEquals("e\u2400f", rejects.get(1).reject().problems().get(0).value());
   }
 
   @Test

@@ -11,8 +11,10 @@ import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.reject.StoredReject;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 
@@ -64,6 +66,11 @@ abstract class WarehouseTesting {
           }
         };
     return new FeedLoader(target, LoadRun.of(feed, depot, listener, () -> false)).run(start(feed));
+  }
+
+  /** The open rejects of a feed. */
+  final List<StoredReject> rejects(String feed) {
+    return warehouse.rejects().list(RejectChoice.open(Optional.of(feed)), 1000);
   }
 
   final List<List<Object>> query(String sql) {

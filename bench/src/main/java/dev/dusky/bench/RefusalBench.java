@@ -1,0 +1,164 @@
+package dev.dusky.bench;
+
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.warehouses.JdbcWarehouse;
+import dev.dusky.warehouses.StatementRun;
+import dev.dusky.warehouses.WarehouseAddress;
+import dev.dusky.warehouses.Warehouses;
+import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.Writer;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A load of which the table itself refuses some rows, scattered over the file, against the same
+ * load without them: keys that are taken, keys that are not there, a check that does not hold.
+ */
+final class RefusalBench {
+
+  private static final TableName TABLE = new TableName("bench", "docket");
+  private static final int REFUSED = 500;
+
+  private final Path clean;
+  private final Path dirty;
+  private final long rows;
+  private int turn;
+
+  RefusalBench(Path clean, long rows) throws IOException {
+    this.clean = clean;
+    this.rows = rows;
+    this.dirty = clean.resolveSibling("dirty.csv");
+    spoil();
+  }
+
+  private void spoil() throws IOException {
+    long every = rows / REFUSED;
+    try (BufferedReader in = Files.newBufferedReader(clean);
+        Writer out = Files.newBufferedWriter(dirty)) {
+      out.write(in.readLine() + "\n");
+      for (long row = 0; row < rows; row++) {
+        String line = in.readLine();
+        if (row % every == every / 2) {
+          String[] fields = line.split(",", 5);
+          switch ((int) (row / every % 3)) {
+            case 0 -> fields[0] = "480000";
+            case 1 -> fields[1] = "XX" + row % 10_000;
+            default -> fields[3] = "-1.0";
+          }
+          line = String.join(",", fields);
+        }
+        out.write(line + "\n");
+      }
+    }
+  }
+
+  void run() throws Exception {
+    try (EmbeddedPostgres server = EmbeddedPostgres.start()) {
+      String url = server.getJdbcUrl("postgres", "postgres").replaceAll("\\?.*", "");
+      compare(
+          "PostgreSQL", new WarehouseAddress(url, Optional.of("postgres"), Optional.empty()), true);
+    }
+    Path folder = Files.createTempDirectory("dusky-bench-h2-");
+    compare(
+        "H2",
+        new WarehouseAddress(
+            "jdbc:h2:file:" + folder.resolve("warehouse"), Optional.empty(), Optional.empty()),
+        false);
+    try (var files = Files.list(folder)) {
+      for (Path file : files.toList()) {
+        Files.delete(file);
+      }
+    }
+    Files.delete(folder);
+    Files.delete(dirty);
+  }
+
+  private void compare(String name, WarehouseAddress address, boolean postgres) throws Exception {
+    System.out.printf("%s, %,d rows, %d of them refused by the table:%n", name, rows, REFUSED);
+    try (JdbcWarehouse warehouse = Warehouses.open(address)) {
+      warehouse.ledger().prepare();
+      execute(warehouse, "create schema bench");
+      execute(warehouse, "create table bench.farm (code varchar(8) primary key)");
+      execute(
+          warehouse,
+          postgres
+              ? "insert into bench.farm select 'WF' || lpad(n::text, 4, '0')"
+                  + " from generate_series(0, 9999) n"
+              : "insert into bench.farm select 'WF' || lpad(cast(x as varchar), 4, '0')"
+                  + " from system_range(0, 9999)");
+      execute(warehouse, postgres ? "analyze bench.farm" : "analyze table bench.farm");
+      execute(
+          warehouse,
+          "create table bench.docket ("
+              + BenchData.COLUMNS
+              + ", dl_load bigint not null, dl_file bigint not null, dl_row bigint not null,"
+              + " primary key (docket_no), foreign key (farm_code) references bench.farm,"
+              + " check (litres >= 0))");
+      Turns turns = new Turns(1, 5);
+      Turns.Work reset =
+          () -> {
+            execute(warehouse, "truncate table bench.docket");
+            execute(warehouse, "checkpoint");
+          };
+      turns.compare(
+          "with refusals",
+          () -> load(warehouse, dirty, REFUSED),
+          "clean",
+          () -> load(warehouse, clean, 0),
+          reset);
+      if (postgres) {
+        judged(warehouse, turns, reset);
+      }
+    }
+  }
+
+  /** Refusals that only the table can tell: found by halving. */
+  private void judged(JdbcWarehouse warehouse, Turns turns, Turns.Work reset) throws Exception {
+    execute(warehouse, "truncate table bench.docket");
+    execute(warehouse, "alter table bench.docket drop constraint docket_litres_check");
+    execute(warehouse, "alter table bench.docket drop constraint docket_farm_code_fkey");
+    execute(
+        warehouse,
+        "create function bench.judge() returns trigger language plpgsql as $$ begin"
+            + " if new.litres < 0 or new.farm_code like 'XX%' then raise exception 'no'; end if;"
+            + " return new; end $$");
+    execute(
+        warehouse,
+        "create trigger judge before insert on bench.docket"
+            + " for each row execute function bench.judge()");
+    turns.compare(
+        "with refusals by a trigger",
+        () -> load(warehouse, dirty, REFUSED),
+        "clean, with the trigger",
+        () -> load(warehouse, clean, 0),
+        reset);
+  }
+
+  private void load(JdbcWarehouse warehouse, Path file, long refused) {
+    LoadResult result = BenchFeed.load(warehouse, file, TABLE, "bench" + ++turn);
+    if (result.tally().loaded() != rows - refused || result.tally().rejected() != refused) {
+      throw new IllegalStateException("the load was " + result.tally());
+    }
+  }
+
+  private static void execute(JdbcWarehouse warehouse, String sql) {
+    StatementRun.run(
+        warehouse,
+        sql,
+        new StatementRun.Taker() {
+          @Override
+          public void columns(List<String> names, List<Boolean> numeric) {}
+
+          @Override
+          public void row(List<Object> values) {}
+
+          @Override
+          public void changed(long count) {}
+        });
+  }
+}
