@@ -37,8 +37,11 @@ public final class Bench {
                 "say one of: reading, formats FORMAT, postgres, h2, refusals, data FILE ROWS");
       }
     } finally {
-      Files.delete(file);
-      Files.delete(folder);
+      try (var left = Files.walk(folder)) {
+        for (Path path : left.sorted(java.util.Comparator.reverseOrder()).toList()) {
+          Files.delete(path);
+        }
+      }
     }
   }
 }

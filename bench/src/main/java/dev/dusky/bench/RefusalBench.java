@@ -58,11 +58,16 @@ final class RefusalBench {
   }
 
   void run() throws Exception {
+    compareH2();
     try (EmbeddedPostgres server = EmbeddedPostgres.start()) {
       String url = server.getJdbcUrl("postgres", "postgres").replaceAll("\\?.*", "");
       compare(
           "PostgreSQL", new WarehouseAddress(url, Optional.of("postgres"), Optional.empty()), true);
     }
+    Files.delete(dirty);
+  }
+
+  private void compareH2() throws Exception {
     Path folder = Files.createTempDirectory("dusky-bench-h2-");
     compare(
         "H2",
@@ -75,7 +80,6 @@ final class RefusalBench {
       }
     }
     Files.delete(folder);
-    Files.delete(dirty);
   }
 
   private void compare(String name, WarehouseAddress address, boolean postgres) throws Exception {
@@ -89,8 +93,8 @@ final class RefusalBench {
           postgres
               ? "insert into bench.farm select 'WF' || lpad(n::text, 4, '0')"
                   + " from generate_series(0, 9999) n"
-              : "insert into bench.farm select 'WF' || lpad(cast(x as varchar), 4, '0')"
-                  + " from system_range(0, 9999)");
+              : "insert into bench.farm select 'WF' || lpad(cast(s.n as varchar), 4, '0')"
+                  + " from system_range(0, 9999) s(n)");
       execute(warehouse, postgres ? "analyze bench.farm" : "analyze table bench.farm");
       execute(
           warehouse,

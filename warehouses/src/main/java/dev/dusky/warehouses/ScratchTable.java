@@ -47,7 +47,13 @@ final class ScratchTable {
         rules.stream()
             .filter(rule -> columns.containsAll(rule.columns()))
             .filter(rule -> !(rule instanceof TableRule.Reference to) || !own(to))
+            .filter(rule -> !(rule instanceof TableRule.NotNull) || mayBeNull(rule))
             .toList();
+  }
+
+  /** Rows without a value that the feed itself needs do not come so far. */
+  private boolean mayBeNull(TableRule rule) {
+    return !posting.feed().column(rule.columns().get(0)).orElseThrow().notNull();
   }
 
   /** A row may refer to another one of the same file: only the table itself can judge that. */

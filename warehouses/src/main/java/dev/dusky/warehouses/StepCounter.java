@@ -21,6 +21,9 @@ final class StepCounter {
     this.connection = connection;
     try (Statement statement = connection.createStatement()) {
       statement.execute("create temporary sequence if not exists dusky_step");
+      // Rows must come one by one in their order, not be collected and sorted before each attempt.
+      statement.execute("set local enable_sort = off");
+      statement.execute("set local enable_bitmapscan = off");
       statement.execute(
           "create index if not exists dusky_scratch_number on %s (%s)"
               .formatted(ScratchTable.NAME, ScratchTable.NUMBER));

@@ -89,7 +89,11 @@ public final class LoadReport {
   private void line(FileResult result) {
     String state = result.state().label();
     String head =
-        "  " + style.state(padded(state, 8)) + "  " + TableText.visible(result.file().path());
+        "  "
+            + (rehearsal ? style.faint("would be ") : "")
+            + style.state(padded(state, 8))
+            + "  "
+            + TableText.visible(result.file().path());
     Tally tally = result.tally();
     switch (result.state()) {
       case POSTED ->

@@ -134,12 +134,12 @@ public final class Advice {
   }
 
   private void retype(SqlType type, String why) {
-    ways.add(
-        Way.of(why)
-            .sql(
-                "alter table %s alter column %s set data type %s"
-                    .formatted(feed.into(), column.name(), type))
-            .column(column.withType(type)));
+    ways.add(Way.of(why).sql(alter(type)).column(column.withType(type)));
+  }
+
+  private String alter(SqlType type) {
+    return "alter table %s alter column %s set data type %s"
+        .formatted(feed.into(), column.name(), type);
   }
 
   private void widenNumber() {
@@ -195,34 +195,58 @@ public final class Advice {
     return ColumnTrial.takes(candidate, group.values().values());
   }
 
-  private String all() {
-    int count = group.values().values().size();
-    return count == 1
-        ? "the value"
-        : "all %,d%s distinct values".formatted(count, group.values().more() ? " and more" : "");
-  }
-
   private void readNumber() {
-    if (column == null) {
+    List<FeedColumn> candidates = new ArrayList<>();
+    for (NumberMarks marks : column == null ? List.<NumberMarks>of() : MARKS) {
+      candidates.add(column.withMarks(marks));
+    }
+    Optional<FeedColumn> best = best(candidates);
+    if (best.isEmpty()) {
+      nothingWords();
+      if (ways.isEmpty()) {
+        takeAsText();
+      }
       return;
     }
-    for (NumberMarks marks : MARKS) {
-      FeedColumn changed = column.withMarks(marks);
-      if (takes(changed)) {
-        ways.add(
-            Way.of(
-                    "With '%s' as decimal mark%s %s can be read; rows written in the declared way no longer could"
-                        .formatted(
-                            marks.decimal(),
-                            marks.group().isEmpty()
-                                ? ""
-                                : " and '" + marks.group() + "' between groups",
-                            all()))
-                .column(changed));
-        return;
+    NumberMarks marks = best.get().marks();
+    String groups =
+        marks.group().isEmpty() ? "" : " and '%s' between groups".formatted(marks.group());
+    declare(best.get(), "With '%s' as decimal mark%s".formatted(marks.decimal(), groups));
+  }
+
+  /** The declaration that reads most of the values, if it reads any. */
+  private Optional<FeedColumn> best(List<FeedColumn> candidates) {
+    FeedColumn best = null;
+    long most = 0;
+    for (FeedColumn candidate : candidates) {
+      long taken = taken(candidate);
+      if (taken > most) {
+        best = candidate;
+        most = taken;
       }
     }
-    nothingWords();
+    return Optional.ofNullable(best);
+  }
+
+  private long taken(FeedColumn candidate) {
+    if (takes(candidate)) {
+      return group.values().values().size();
+    }
+    return group.values().values().stream()
+        .filter(value -> ColumnTrial.takes(candidate, List.of(value)))
+        .count();
+  }
+
+  private void declare(FeedColumn changed, String with) {
+    long taken = taken(changed);
+    int all = group.values().values().size();
+    String which =
+        all == 1
+            ? "it"
+            : taken == all ? "all %,d".formatted(all) : "%,d of the %,d".formatted(taken, all);
+    ways.add(
+        Way.of("%s %s can be read, but rows in the declared form no longer".formatted(with, which))
+            .column(changed));
   }
 
   private void nothingWords() {
@@ -247,21 +271,26 @@ public final class Advice {
     if (column == null || group.values().values().isEmpty()) {
       return;
     }
-    String first = group.values().values().get(0);
-    for (String pattern : ColumnGuess.patterns(column.type().kind(), first)) {
-      FeedColumn changed = column.withPattern(pattern);
-      if (takes(changed)) {
-        ways.add(
-            Way.of(
-                    "With the pattern %s %s can be read; rows written in the declared way no longer could"
-                        .formatted(pattern, all()))
-                .column(changed));
-        return;
+    List<FeedColumn> candidates = new ArrayList<>();
+    for (String value : group.values().examples(20)) {
+      for (String pattern : ColumnGuess.patterns(column.type().kind(), value)) {
+        FeedColumn candidate = column.withPattern(pattern);
+        if (!candidates.contains(candidate)) {
+          candidates.add(candidate);
+        }
       }
+    }
+    Optional<FeedColumn> best = best(candidates);
+    if (best.isPresent()) {
+      declare(best.get(), "With the pattern " + best.get().pattern().orElse(""));
+      return;
     }
     nothingWords();
     if (ways.isEmpty()) {
-      told("No one pattern reads %s: ask the sender what they mean".formatted(all()));
+      told(
+          group.values().values().size() == 1
+              ? "No pattern reads it: ask the sender what it means"
+              : "No pattern reads any of them: ask the sender what they mean");
     }
   }
 
@@ -274,9 +303,15 @@ public final class Advice {
   }
 
   private void takeAsText() {
-    if (column != null) {
-      retype(SqlType.of(TypeKind.TEXT), "If they are right, take the column as text");
+    if (column == null) {
+      return;
     }
+    SqlType text = SqlType.of(TypeKind.TEXT);
+    ways.add(
+        Way.of("If they are right, take the column as text")
+            .sql(alter(text))
+            .column(
+                FeedColumn.plain(column.name(), text, column.notNull()).withFrom(column.from())));
   }
 
   private void allowNull() {
@@ -364,7 +399,13 @@ public final class Advice {
                         values.size(),
                         group.values().more() ? " and more" : "",
                         quoted(values.subList(0, 2)));
-    told("If they are wrong, correct %s: dusky rejects export, then dusky mend".formatted(what));
+    told(
+        "If wrong, correct %s: dusky rejects export %s%s --code %s, then dusky mend"
+            .formatted(
+                what,
+                feed.name(),
+                group.column().isEmpty() ? "" : " --column \"" + group.column() + "\"",
+                group.code().label()));
   }
 
   private static String quoted(List<String> values) {

@@ -13,9 +13,6 @@ public sealed interface Tolerance {
   /** Whether a whole file with these counts may be posted. */
   boolean allows(long rejected, long read);
 
-  /** Whether a file with so many rejects is beyond tolerance however many records follow. */
-  boolean surelyExceeded(long rejected);
-
   /** By how much these counts are beyond it, and what would have passed, in words. */
   default String exceeded(long rejected, long read) {
     BigDecimal share = share(rejected, read);
@@ -48,11 +45,6 @@ public sealed interface Tolerance {
     }
 
     @Override
-    public boolean surelyExceeded(long rejected) {
-      return rejected > rows;
-    }
-
-    @Override
     public String toString() {
       return Long.toString(rows);
     }
@@ -69,11 +61,6 @@ public sealed interface Tolerance {
     }
 
     @Override
-    public boolean surelyExceeded(long rejected) {
-      return false;
-    }
-
-    @Override
     public String toString() {
       return percent.toPlainString() + "%";
     }
@@ -84,11 +71,6 @@ public sealed interface Tolerance {
     @Override
     public boolean allows(long rejected, long read) {
       return true;
-    }
-
-    @Override
-    public boolean surelyExceeded(long rejected) {
-      return false;
     }
 
     @Override

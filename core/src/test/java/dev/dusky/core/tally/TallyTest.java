@@ -39,12 +39,20 @@ class TallyTest {
     assertEquals(allowed, Tolerance.parse(text).orElseThrow().allows(rejected, read));
   }
 
-  @Test
-  void knowsEarlyWhenACountIsExceeded() {
-    assertTrue(Tolerance.parse("25").orElseThrow().surelyExceeded(26));
-    assertFalse(Tolerance.parse("25").orElseThrow().surelyExceeded(25));
-    assertFalse(Tolerance.parse("1%").orElseThrow().surelyExceeded(1_000_000));
-    assertFalse(Tolerance.parse("any").orElseThrow().surelyExceeded(1_000_000));
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "5    | 17 | 2080      | 17 of 2,080 rows rejected (0.82%), 12 more than the tolerance of 5; a tolerance of 17 would have passed",
+        "0.5% | 17 | 2080      | 17 of 2,080 rows rejected (0.82%), over the tolerance of 0.5%; a tolerance of 0.82% would have passed",
+        "0    | 1  | 1000000   | 1 of 1,000,000 rows rejected (0.0001%), 1 more than the tolerance of 0; a tolerance of 1 would have passed"
+      })
+  void saysByHowMuchItIsExceededAndWhatWouldHavePassed(
+      String text, long rejected, long read, String told) {
+    Tolerance tolerance = Tolerance.parse(text).orElseThrow();
+    assertEquals(told, tolerance.exceeded(rejected, read));
+    String passing = told.replaceAll(".*a tolerance of (\\S+) would.*", "$1");
+    assertTrue(Tolerance.parse(passing).orElseThrow().allows(rejected, read));
   }
 
   @ParameterizedTest

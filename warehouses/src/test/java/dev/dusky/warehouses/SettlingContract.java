@@ -1,0 +1,448 @@
+package dev.dusky.warehouses;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.expect.Expectations;
+import dev.dusky.core.expect.Trailer;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.FileResult;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.load.Selection;
+import dev.dusky.core.look.FittingFeed;
+import dev.dusky.core.mend.MendListener;
+import dev.dusky.core.mend.Mender;
+import dev.dusky.core.mend.Repair;
+import dev.dusky.core.reject.Problem;
+import dev.dusky.core.reject.StoredReject;
+import dev.dusky.core.tally.Tally;
+import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.warehouses.BookChecks.FeedCheck;
+import dev.dusky.warehouses.BookChecks.RejectCounts;
+import java.math.BigDecimal;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.TreeMap;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Loads that are rehearsed, mended, waived, reversed and held against control totals. */
+abstract class SettlingContract extends WarehouseTesting {
+
+  @BeforeEach
+  void tables() {
+    execute("create schema if not exists intake");
+    execute("create schema if not exists dairy");
+    execute("create table if not exists dairy.herd (code varchar(8) primary key)");
+    execute(
+        "insert into dairy.herd select v.code from (values ('WF1'), ('WF2')) v(code)"
+            + " where not exists (select 1 from dairy.herd f where f.code = v.code)");
+  }
+
+  private void table(String name) {
+    execute(
+        "create table intake."
+            + name
+            + " (no bigint primary key, farm varchar(8) references dairy.herd,"
+            + " litres decimal(9,1) check (litres < 1000)"
+            + RefusalContract.PROVENANCE);
+  }
+
+  private static Feed feed(String name, String tolerance) {
+    return new FeedBuilder(name)
+        .column("no", "bigint")
+        .column("farm", "varchar(8)")
+        .column("litres", "decimal(9,1)")
+        .tolerance(tolerance)
+        .existing()
+        .build();
+  }
+
+  private static Feed totalled(Feed feed, Optional<Trailer> trailer, Optional<String> sidecar) {
+    return feed.withPolicies(
+        feed.policies().withExpectations(new Expectations(List.of("litres"), trailer, sidecar)));
+  }
+
+  private static final String DIRTY =
+      "no,farm,litres\n1,WF1,5\n2,XX,5.5\n3,WF2,1000\n1,WF1,7\n4,WF2,9\nx,WF1,1\n5,WF1,2.25\n";
+
+  private Tally mend(Feed feed, List<Repair> repairs, Map<Long, List<Problem>> wrong) {
+    MendListener listener =
+        new MendListener() {
+          @Override
+          public void wrong(StoredReject reject, List<Problem> problems) {
+            wrong.put(reject.id(), problems);
+          }
+
+          @Override
+          public void settled(StoredReject reject) {
+            wrong.put(reject.id(), List.of());
+          }
+        };
+    return new Mender(warehouse().ledger(), feed, start(feed), listener).run(repairs);
+  }
+
+  private static Repair repair(StoredReject reject, String text) {
+    return new Repair(reject, reject.preamble(), text.getBytes(StandardCharsets.UTF_8));
+  }
+
+  @Test
+  void aRehearsalPredictsTheLoadExactlyAndWritesNothing() {
+    Random random = new Random(7);
+    table("predicted");
+    MemoryDepot depot = new MemoryDepot();
+    for (int file = 0; file < 6; file++) {
+      StringBuilder text = new StringBuilder("no,farm,litres\n");
+      for (int row = 0; row < 300; row++) {
+        text.append(random.nextInt(20) == 0 ? "x" : Integer.toString(random.nextInt(3000)))
+            .append(random.nextInt(15) == 0 ? ",XX," : random.nextInt(9) == 0 ? ",," : ",WF2,")
+            .append(random.nextInt(10) == 0 ? "1000" : random.nextInt(25) == 0 ? "1.25" : "7")
+            .append(random.nextInt(40) == 0 ? ",more\n" : "\n");
+      }
+      depot.with(file + ".csv", text.toString());
+      if (file == 3) {
+        depot.with("3-twin.csv", text.toString());
+      }
+    }
+    Feed feed = feed("predicted", "34%");
+    List<String> rehearsed = new ArrayList<>();
+    Map<String, FileResult> expected = new TreeMap<>();
+    LoadListener listener =
+        new LoadListener() {
+          @Override
+          public void finished(FileResult result) {
+            expected.put(result.file().path(), result);
+          }
+        };
+    LoadResult prediction =
+        new FeedLoader(
+                warehouse(),
+                warehouse()
+                    .rehearsal(
+                        (file, outcome, rejects) ->
+                            rejects.forEach(
+                                r ->
+                                    r.problems()
+                                        .forEach(
+                                            p ->
+                                                rehearsed.add(
+                                                    line(file.path(), r.recordNumber(), p))))),
+                LoadRun.of(feed, depot, listener, () -> false))
+            .run(start(feed));
+    assertEquals(0, count("intake.predicted"));
+    assertEquals(
+        0L, query("select count(*) from dusky.load where feed = 'predicted'").get(0).get(0));
+    assertEquals(
+        0L, query("select count(*) from dusky.file where feed = 'predicted'").get(0).get(0));
+    List<FileResult> results = new ArrayList<>();
+    LoadResult loaded = load(warehouse(), feed, depot, results);
+    assertEquals(loaded.files(), prediction.files());
+    assertEquals(loaded.tally(), prediction.tally());
+    assertEquals(loaded.refused(), prediction.refused());
+    assertTrue(loaded.count(FileState.REFUSED) > 0 && loaded.count(FileState.POSTED) > 1);
+    for (FileResult result : results) {
+      assertEquals(expected.get(result.file().path()).tally(), result.tally());
+      assertEquals(expected.get(result.file().path()).state(), result.state());
+    }
+    List<String> found = new ArrayList<>();
+    for (StoredReject r : rejects("predicted")) {
+      r.reject()
+          .problems()
+          .forEach(p -> found.add(line(r.file().path(), r.reject().recordNumber(), p)));
+    }
+    assertEquals(found.stream().sorted().toList(), rehearsed.stream().sorted().toList());
+  }
+
+  private static String line(String path, long record, Problem problem) {
+    return path
+        + " "
+        + record
+        + " "
+        + problem.code()
+        + " "
+        + problem.column()
+        + " "
+        + problem.value();
+  }
+
+  @Test
+  void aMendedRecordBecomesTheRowThatItsFileShouldHaveHad() {
+    table("mended");
+    Feed feed = totalled(feed("mended", "any"), Optional.empty(), Optional.empty());
+    load(feed, new MemoryDepot().with("a.csv", DIRTY));
+    List<StoredReject> rejects = rejects("mended");
+    assertEquals(
+        List.of(2L, 3L, 4L, 6L, 7L), rejects.stream().map(r -> r.reject().recordNumber()).toList());
+    Map<Long, List<Problem>> wrong = new TreeMap<>();
+    Tally tally =
+        mend(
+            feed,
+            List.of(
+                repair(rejects.get(0), "2,WF1,5.5"),
+                repair(rejects.get(1), "3,WF2,1000"),
+                repair(rejects.get(3), "6,WF1,y"),
+                repair(rejects.get(4), "5,WF1,2.2")),
+            wrong);
+    assertEquals(new Tally(4, 2, 0, 2, 0, 0), tally);
+    assertEquals(
+        List.of(List.<Object>of(2L, 1L, 2L), List.<Object>of(5L, 1L, 7L)),
+        query(
+            "select no, dl_file - (select min(dl_file) from intake.mended) + 1, dl_row"
+                + " from intake.mended where no in (2, 5) order by no"));
+    assertEquals(2, wrong.size());
+    List<StoredReject> open = rejects("mended");
+    assertEquals(List.of(3L, 4L, 6L), open.stream().map(r -> r.reject().recordNumber()).toList());
+    assertEquals("y", open.get(2).reject().problems().get(0).value());
+    assertEquals("x,WF1,1", new String(open.get(2).reject().raw(), StandardCharsets.UTF_8));
+    assertEquals("6,WF1,y", new String(open.get(2).latest(), StandardCharsets.UTF_8));
+    assertEquals(
+        new Tally(2, 0, 0, 0, 0, 0).read(),
+        warehouse()
+            .rejects()
+            .waive(RejectChoice.ids(List.of(open.get(0).id(), open.get(1).id())), "me", "no"));
+    FeedCheck check = warehouse().checks().feed("mended", feed.into(), List.of("litres"));
+    assertEquals(new Tally(7, 2, 0, 5, 0, 0), check.tally());
+    assertEquals(4, check.tableRows());
+    assertEquals(2, check.mended());
+    assertEquals(new RejectCounts(1, 2, 2), check.rejects());
+    assertEquals(List.of(), check.differences());
+    assertEquals(new BigDecimal("21.7"), check.totals().get(0).inLedger());
+    assertEquals(new BigDecimal("21.7"), check.totals().get(0).inTable());
+    assertEquals(
+        4, warehouse().rejects().purge(Optional.of("mended"), Instant.now().plusSeconds(60), "me"));
+    assertEquals(
+        new RejectCounts(1, 2, 2),
+        warehouse().checks().feed("mended", feed.into(), List.of()).rejects());
+  }
+
+  @Test
+  void aRejectIsMendedOnceOnly() {
+    table("once");
+    Feed feed = feed("once", "any");
+    load(feed, new MemoryDepot().with("a.csv", "no,farm,litres\n1,WF1,1\nx,WF1,2\n"));
+    StoredReject reject = rejects("once").get(0);
+    Map<Long, List<Problem>> wrong = new TreeMap<>();
+    assertEquals(1, mend(feed, List.of(repair(reject, "2,WF1,2")), wrong).loaded());
+    assertEquals(Map.of(), wrong);
+    assertEquals(0, mend(feed, List.of(repair(reject, "3,WF1,2")), wrong).loaded());
+    assertEquals(Map.of(reject.id(), List.of()), wrong);
+    assertEquals(2, count("intake.once"));
+  }
+
+  @Test
+  void afterAChangeOpenRejectsAreReadAgainAsTheyAre() {
+    table("retried");
+    Feed feed = feed("retried", "any");
+    load(feed, new MemoryDepot().with("a.csv", DIRTY));
+    execute(
+        "insert into dairy.herd select 'XX' where not exists (select 1 from dairy.herd where code = 'XX')");
+    List<Repair> open = rejects("retried").stream().map(Repair::asItIs).toList();
+    Map<Long, List<Problem>> wrong = new TreeMap<>();
+    assertEquals(new Tally(5, 1, 0, 4, 0, 0), mend(feed, open, wrong));
+    execute("delete from intake.retried where farm = 'XX'");
+    execute("delete from dairy.herd where code = 'XX'");
+  }
+
+  @Test
+  void aReversalTakesOutExactlyTheRowsAndTheFileIsLoadedAgain() {
+    table("undone");
+    Feed feed = totalled(feed("undone", "any"), Optional.empty(), Optional.empty());
+    MemoryDepot depot =
+        new MemoryDepot().with("a.csv", DIRTY).with("b.csv", "no,farm,litres\n8,WF1,3\n");
+    load(feed, depot);
+    mend(feed, List.of(repair(rejects("undone").get(3), "6,WF1,1")), new TreeMap<>());
+    assertEquals(4, count("intake.undone"));
+    Reversals.Reversed reversed =
+        warehouse().reversals().file(start(feed), feed.into(), "a.csv", "wrong");
+    assertEquals(List.of("a.csv"), reversed.files());
+    assertEquals(3, reversed.rows());
+    assertEquals(List.of(List.of(8L)), query("select no from intake.undone"));
+    assertEquals(0, warehouse().checks().strays(feed.into()));
+    assertEquals(
+        List.of(List.of(1L, 1L)),
+        query(
+            "select cast(sum(t.read_rows) as bigint), cast(sum(t.loaded_rows) as bigint) from dusky.tally t join dusky.file f"
+                + " on f.file_id = t.file_id where f.feed = 'undone'"));
+    assertEquals("reverse", warehouse().books().loads(Optional.of("undone"), 1).get(0).kind());
+    assertEquals(
+        List.of(), warehouse().reversals().file(start(feed), feed.into(), "a.csv", "").files());
+    LoadResult again = load(feed, depot);
+    assertEquals(1, again.count(FileState.POSTED));
+    assertEquals(3, count("intake.undone"));
+    FeedCheck check = warehouse().checks().feed("undone", feed.into(), List.of("litres"));
+    assertEquals(new Tally(8, 3, 0, 5, 0, 0), check.tally());
+    assertEquals(new RejectCounts(5, 0, 0), check.rejects());
+    assertEquals(check.totals().get(0).inTable(), check.totals().get(0).inLedger());
+  }
+
+  @Test
+  void reversingAMendOpensItsRejectsAgain() {
+    table("unmended");
+    Feed feed = feed("unmended", "any");
+    load(feed, new MemoryDepot().with("a.csv", "no,farm,litres\n1,WF1,1\nx,WF1,2\n"));
+    mend(feed, List.of(repair(rejects("unmended").get(0), "2,WF1,2")), new TreeMap<>());
+    long mending = warehouse().books().loads(Optional.of("unmended"), 1).get(0).loadId();
+    warehouse().reversals().load(start(feed), feed.into(), mending, true, "");
+    assertEquals(1, rejects("unmended").size());
+    assertEquals(List.of(List.of(1L)), query("select no from intake.unmended"));
+  }
+
+  @Test
+  void aFileThatIsLoadedAgainReplacesItsRows() {
+    table("again");
+    Feed feed = feed("again", "any");
+    MemoryDepot depot = new MemoryDepot().with("a.csv", DIRTY);
+    load(feed, depot);
+    load(feed, depot);
+    LoadRun run =
+        LoadRun.of(feed, depot, new LoadListener() {}, () -> false)
+            .withSelection(Optional.of(Selection.again(depot.look("a.csv").orElseThrow())));
+    assertEquals(
+        Tally.posted(7, 2, 5, 0), new FeedLoader(warehouse(), run).run(start(feed)).tally());
+    assertEquals(2, count("intake.again"));
+    assertEquals(5, rejects("again").size());
+    Feed strict = feed("again", "0");
+    LoadRun refused =
+        LoadRun.of(strict, depot, new LoadListener() {}, () -> false)
+            .withSelection(Optional.of(Selection.again(depot.look("a.csv").orElseThrow())));
+    assertEquals(1, new FeedLoader(warehouse(), refused).run(start(feed)).count(FileState.REFUSED));
+    assertEquals(2, count("intake.again"));
+    assertEquals(
+        new Tally(7, 2, 0, 5, 0, 0),
+        warehouse().checks().feed("again", feed.into(), List.of()).tally());
+  }
+
+  @Test
+  void controlTotalsThatDoNotAgreeRefuseTheFileAndShowBothNumbers() {
+    table("controlled");
+    Trailer trailer =
+        new Trailer("T", Optional.of(new Trailer.Field(2)), Map.of("litres", new Trailer.Field(3)));
+    Feed feed = totalled(feed("controlled", "any"), Optional.of(trailer), Optional.empty());
+    MemoryDepot depot =
+        new MemoryDepot()
+            .with("a.csv", "no,farm,litres\n1,WF1,1.5\n2,XX,2\nT,2,3.5\n")
+            .with("b.csv", "no,farm,litres\n3,WF1,1.5\n4,XX,2\nT,3,3.6\n")
+            .with("c.csv", "no,farm,litres\n5,WF1,1.5\n");
+    LoadResult result = load(feed, depot);
+    assertEquals(Tally.posted(2, 1, 1, 0), result.tally());
+    assertEquals(2, result.count(FileState.REFUSED));
+    String message = message("controlled", "b.csv");
+    assertTrue(
+        message.contains("its trailer says 3 rows, the file has 2")
+            && message.contains("its trailer says litres = 3.6, the file has 3.5")
+            && message.contains("of which 2.0 in rows that would not be loaded (-0.1 off)"),
+        message);
+    assertTrue(message("controlled", "c.csv").contains("has no trailer"));
+    assertEquals(
+        List.of("1.5", "2", "3.5"),
+        query(
+                "select loaded_total, other_total, expected_total from dusky.control_total c"
+                    + " join dusky.file f on f.file_id = c.file_id where f.feed = 'controlled'"
+                    + " and f.path = 'a.csv'")
+            .get(0)
+            .stream()
+            .map(n -> new BigDecimal(n.toString()).stripTrailingZeros().toPlainString())
+            .toList());
+  }
+
+  private String message(String feed, String path) {
+    return query(
+            "select message from dusky.file where feed = '" + feed + "' and path = '" + path + "'")
+        .get(0)
+        .get(0)
+        .toString();
+  }
+
+  @Test
+  void aFileWaitsForItsControlFile() {
+    table("beside");
+    Feed feed = totalled(feed("beside", "any"), Optional.empty(), Optional.of("{file.path}.json"));
+    MemoryDepot depot = new MemoryDepot().with("a.csv", "no,farm,litres\n1,WF1,1.5\n");
+    Feed csv =
+        new Feed(
+            feed.name(),
+            feed.depot(),
+            dev.dusky.core.feed.FilePattern.of("*.csv"),
+            feed.layout(),
+            feed.into(),
+            false,
+            feed.columns(),
+            feed.where(),
+            feed.ignore(),
+            feed.policies());
+    assertEquals(1, load(csv, depot).count(FileState.REFUSED));
+    assertTrue(message("beside", "a.csv").contains("waits for its control file"));
+    depot.with("a.csv.json", "{\"rows\": 1, \"totals\": {\"litres\": 1.50}}");
+    assertEquals(1, load(csv, depot).count(FileState.POSTED));
+  }
+
+  @Test
+  void aFileOfAnotherFeedIsOneRejectAndNamesThatFeed() {
+    Feed wrong =
+        new FeedBuilder("dockets")
+            .column("no", "bigint")
+            .column("day", "date")
+            .tolerance("90%")
+            .build();
+    Feed right = new FeedBuilder("names").column("no", "text").column("day", "text").build();
+    StringBuilder text = new StringBuilder("no,day\n");
+    for (int i = 0; i < 500; i++) {
+      text.append("farm ").append(i).append(",yesterday\n");
+    }
+    MemoryDepot depot = new MemoryDepot().with("a.csv", text.toString());
+    LoadResult result =
+        new FeedLoader(
+                warehouse(),
+                LoadRun.of(wrong, depot, new LoadListener() {}, () -> false)
+                    .withFitting(new FittingFeed(List.of(wrong, right))))
+            .run(start(wrong));
+    assertEquals(1, result.count(FileState.REFUSED));
+    assertEquals(500, result.refused().rejected());
+    assertEquals(1, rejects("dockets").size());
+    String message = rejects("dockets").get(0).reject().problems().get(0).message();
+    assertTrue(
+        message.startsWith("500 of 500 rows fail the same way: bad-date in day, bad-number in no")
+            && message.endsWith("It reads well as a file of feed names"),
+        message);
+  }
+
+  @Test
+  void aWholeLoadHasAToleranceOfItsOwn() {
+    table("bounded");
+    Feed feed = feed("bounded", "any");
+    Feed bounded =
+        feed.withPolicies(feed.policies().withLoadTolerance(Tolerance.parse("2").orElseThrow()));
+    MemoryDepot depot =
+        new MemoryDepot()
+            .with("a.csv", "no,farm,litres\n1,WF1,1\nx,WF1,1\n")
+            .with("b.csv", "no,farm,litres\n2,WF1,1\nx,WF1,2\ny,WF1,2\n")
+            .with("c.csv", "no,farm,litres\n3,WF1,1\nx,WF1,3\n");
+    LoadResult result = load(bounded, depot);
+    assertEquals(2, result.count(FileState.POSTED));
+    assertTrue(
+        message("bounded", "b.csv").startsWith("with this file, in the whole load 3 of 5 rows"),
+        message("bounded", "b.csv"));
+  }
+
+  @Test
+  void nothingIsReversedInATableThatIsGone() {
+    Feed feed = feed("gone", "any");
+    TableName nowhere = new TableName("intake", "nowhere");
+    Failure failure =
+        assertThrows(
+            Failure.class, () -> warehouse().reversals().file(start(feed), nowhere, "a", ""));
+    assertTrue(failure.getMessage().contains("intake.nowhere does not exist"));
+  }
+}
