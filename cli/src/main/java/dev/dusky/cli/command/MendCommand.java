@@ -20,6 +20,7 @@ import dev.dusky.warehouses.RejectChoice;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -113,14 +114,14 @@ final class MendCommand extends DuskyCommand {
   private Feed read(Screen screen, Workspace workspace, RejectBook book, List<Repair> repairs)
       throws Exception {
     RepairedFile file = new RepairedFile(local(Path.of(what)));
-    long any = file.anyNumber();
+    List<Long> numbers = file.numbers();
     StoredReject first =
-        book.list(RejectChoice.ids(List.of(any)), 1).stream()
-            .findFirst()
+        book.list(RejectChoice.ids(numbers), numbers.size()).stream()
+            .min(Comparator.comparingInt(reject -> numbers.indexOf(reject.id())))
             .orElseThrow(
                 () ->
                     Failure.file(what + " cannot be mended here")
-                        .because("there is no reject %d in this ledger".formatted(any))
+                        .because("there is no reject %d in this ledger".formatted(numbers.get(0)))
                         .next("Was it exported from another warehouse?"));
     Feed feed = workspace.configuration().feed(first.feed());
     Map<Long, RepairedFile.Line> lines = new LinkedHashMap<>();

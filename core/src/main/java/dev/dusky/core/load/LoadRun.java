@@ -3,7 +3,6 @@ package dev.dusky.core.load;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.expect.Manifest;
 import dev.dusky.core.feed.Feed;
-import dev.dusky.core.look.FittingFeed;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
 
@@ -22,16 +21,16 @@ public record LoadRun(
     Depot depot,
     LoadListener listener,
     BooleanSupplier stopped,
-    FittingFeed fitting,
+    FeedFinder fitting,
     Optional<Selection> selection) {
 
   /** A load of all waiting files. */
   public static LoadRun of(Feed feed, Depot depot, LoadListener listener, BooleanSupplier stopped) {
-    return new LoadRun(feed, depot, listener, stopped, FittingFeed.NONE, Optional.empty());
+    return new LoadRun(feed, depot, listener, stopped, FeedFinder.NONE, Optional.empty());
   }
 
   /** The same with the feeds that a wrong file may belong to. */
-  public LoadRun withFitting(FittingFeed other) {
+  public LoadRun withFitting(FeedFinder other) {
     return new LoadRun(feed, depot, listener, stopped, other, selection);
   }
 

@@ -4,6 +4,7 @@ import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.load.FeedFinder;
 import java.io.IOException;
 import java.util.List;
 import java.util.Optional;
@@ -13,10 +14,7 @@ import java.util.Optional;
  *
  * @param feeds the feeds that it may belong to
  */
-public record FittingFeed(List<Feed> feeds) {
-
-  /** Nobody to ask. */
-  public static final FittingFeed NONE = new FittingFeed(List.of());
+public record FittingFeed(List<Feed> feeds) implements FeedFinder {
 
   private static final int RECORDS = 100;
 
@@ -24,7 +22,8 @@ public record FittingFeed(List<Feed> feeds) {
     feeds = List.copyOf(feeds);
   }
 
-  /** The feed, other than this one, that reads at least nine in ten of the first records. */
+  /** The feed, other than that one, that reads at least nine in ten of the first records. */
+  @Override
   public Optional<String> find(Depot depot, StagedFile file, Feed other) {
     Feed best = null;
     double most = 0.9;

@@ -12,7 +12,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /** A file of rejects as it comes back from repair. */
@@ -29,6 +28,7 @@ public final class RepairedFile {
   public record Line(long number, long line, byte[] preamble, byte[] raw) {}
 
   private static final int LOOK = 256 << 10;
+  private static final int MOST_NUMBERS = 1000;
 
   /** A number as an attribute or member, or at the beginning of a line. */
   private static final Pattern ANY =
@@ -43,16 +43,22 @@ public final class RepairedFile {
     this.path = path;
   }
 
-  /** The first reject number in it, which tells its feed. */
-  public long anyNumber() throws IOException {
+  /** The first reject numbers in it, any of which tells its feed. */
+  public List<Long> numbers() throws IOException {
     if (!Files.isRegularFile(path)) {
       throw Failure.usage("There is no file " + path)
           .next("Write one with 'dusky rejects export', or read open rejects again with --retry");
     }
     try (InputStream in = Files.newInputStream(path)) {
       String head = new String(in.readNBytes(LOOK), StandardCharsets.ISO_8859_1);
-      Matcher number = ANY.matcher(head.replace("\0", ""));
-      if (!number.find()) {
+      List<Long> numbers =
+          ANY.matcher(head.replace("\0", ""))
+              .results()
+              .limit(MOST_NUMBERS)
+              .map(m -> Long.parseLong(m.group(1) == null ? m.group(2) : m.group(1)))
+              .distinct()
+              .toList();
+      if (numbers.isEmpty()) {
         throw Failure.file(path + " has no reject numbers")
             .because("no record begins with one")
             .next(
@@ -60,7 +66,7 @@ public final class RepairedFile {
                     + NumberedRecords.NUMBER
                     + " as it is");
       }
-      return Long.parseLong(number.group(1) == null ? number.group(2) : number.group(1));
+      return numbers;
     }
   }
 

@@ -74,7 +74,7 @@ public final class DelimitedReader implements RecordReader {
 
   @Override
   public boolean read(RecordBatch batch) throws IOException {
-    return text.fill(batch, scanner, Integer.MAX_VALUE / 2);
+    return text.fill(batch, scanner, TextRecords.MOST_RECORDS);
   }
 
   @Override

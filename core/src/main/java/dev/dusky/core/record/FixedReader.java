@@ -36,7 +36,7 @@ public final class FixedReader implements RecordReader {
 
   @Override
   public boolean read(RecordBatch batch) throws IOException {
-    return text.fill(batch, scanner, Integer.MAX_VALUE / 2);
+    return text.fill(batch, scanner, TextRecords.MOST_RECORDS);
   }
 
   @Override

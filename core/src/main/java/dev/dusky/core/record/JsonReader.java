@@ -49,7 +49,7 @@ public final class JsonReader implements RecordReader {
       mark = text.mark();
       refuseOther(path, text.head());
       LineScanner scanner = new LineScanner(text.lineEnd(LineEnd.AUTO), 1, layout.recordLimit());
-      source = batch -> text.fill(batch, scanner, Integer.MAX_VALUE / 2);
+      source = batch -> text.fill(batch, scanner, TextRecords.MOST_RECORDS);
     } else {
       String records = layout.records().orElseGet(() -> firstCharacter(head) == '[' ? "$[*]" : "$");
       source = new JsonDocument(path, buffered, layout, records)::fill;

@@ -306,7 +306,7 @@ public final class NumberedRecords {
             layout.recordLimit())) {
       LineScanner scanner = new LineScanner(text.lineEnd(LineEnd.AUTO), 1, layout.recordLimit());
       RecordBatch batch = new RecordBatch(256 << 10);
-      while (text.fill(batch, scanner, Integer.MAX_VALUE / 2)) {
+      while (text.fill(batch, scanner, TextRecords.MOST_RECORDS)) {
         for (int r = 0; r < batch.records(); r++) {
           if (fixed) {
             takeFixed(batch, r, text, taker);

@@ -20,6 +20,9 @@ final class TextRecords implements Closeable {
 
   private static final int LOOK = 64 << 10;
 
+  /** So many tiny records make a batch, full or not: what is wrong with them must be held too. */
+  static final int MOST_RECORDS = 1 << 15;
+
   private final InputStream in;
   private final Transcoding transcoding;
   private final int recordLimit;
