@@ -9,8 +9,10 @@ import java.io.BufferedWriter;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
+import java.nio.file.StandardCopyOption;
+import java.nio.file.attribute.FileTime;
 import java.util.List;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -41,21 +43,41 @@ class BadRepairsIT {
           columns: { no: bigint not null }
       """;
 
+  @TempDir static Path loaded;
   @TempDir Path folder;
 
   private Program program;
 
+  /** Loads and exports once; each test has a copy of the folder. */
+  @BeforeAll
+  static void load() throws Exception {
+    new Program(loaded)
+        .file("dusky.yaml", CONFIG)
+        .file(
+            "in/dockets/a.csv",
+            "no,farm,day\n1,WF1,04/03/2026\nx2,Höf,04/03/2026\nx3,WF3,05/03/2026\n")
+        .file("in/others/b.csv", "no\nx\n");
+    for (String name : List.of("in/dockets/a.csv", "in/others/b.csv")) {
+      // A whole second, which a copy keeps: the files must be the same versions in every folder.
+      Files.setLastModifiedTime(loaded.resolve(name), FileTime.fromMillis(1_772_600_000_000L));
+    }
+    new Program(loaded).run("load").expect(0);
+    new Program(loaded).run("rejects", "export", "dockets").expect(0);
+  }
+
   @BeforeEach
-  void load() throws Exception {
-    program =
-        new Program(folder)
-            .file("dusky.yaml", CONFIG)
-            .file(
-                "in/dockets/a.csv",
-                "no,farm,day\n1,WF1,04/03/2026\nx2,Höf,04/03/2026\nx3,WF3,05/03/2026\n")
-            .file("in/others/b.csv", "no\nx\n");
-    program.run("load").expect(0);
-    program.run("rejects", "export", "dockets").expect(0);
+  void copy() throws Exception {
+    try (var files = Files.walk(loaded)) {
+      for (Path file : files.toList()) {
+        Path to = folder.resolve(loaded.relativize(file).toString());
+        if (Files.isDirectory(file)) {
+          Files.createDirectories(to);
+        } else {
+          Files.copy(file, to, StandardCopyOption.COPY_ATTRIBUTES);
+        }
+      }
+    }
+    program = new Program(folder);
   }
 
   private Run mend(int code, String text) throws Exception {
@@ -85,7 +107,7 @@ class BadRepairsIT {
         mend(
             1,
             "dl_reject,no,farm,day\n99,2,a,04/03/2026\n,3,b,04/03/2026\n3,4,c,04/03/2026\n"
-                + "2,5,d,05/03/2026\n2,6,e,05/03/2026\n");
+                + "2,5,d,05/03/2026\n2,6,e,05/03/2026\n1,x,f,04/03/2026\n");
     assertTold(
         run,
         "line 2 has reject 99, which does not exist",
@@ -204,24 +226,5 @@ class BadRepairsIT {
             .findFirst()
             .orElseThrow()
             .strip());
-  }
-
-  @Test
-  void everyHelpHasTwoExamples() throws Exception {
-    List<List<String>> commands = new ArrayList<>();
-    for (String command : List.of("rehearse", "rejects", "mend", "reverse")) {
-      commands.add(List.of(command));
-    }
-    for (String below : List.of("show", "export", "waive", "purge")) {
-      commands.add(List.of("rejects", below));
-    }
-    for (List<String> command : commands) {
-      List<String> args = new ArrayList<>(command);
-      args.add("--help");
-      String help = program.run(args.toArray(String[]::new)).expect(0).out();
-      String examples = help.substring(help.indexOf("Examples:"));
-      assertTrue(
-          examples.split("dusky " + String.join(" ", command)).length >= 3, () -> command + help);
-    }
   }
 }

@@ -20,12 +20,13 @@ import dev.dusky.warehouses.RejectChoice;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
-import java.util.Comparator;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -115,15 +116,13 @@ final class MendCommand extends DuskyCommand {
       throws Exception {
     RepairedFile file = new RepairedFile(local(Path.of(what)));
     List<Long> numbers = file.numbers();
-    StoredReject first =
-        book.list(RejectChoice.ids(numbers), numbers.size()).stream()
-            .min(Comparator.comparingInt(reject -> numbers.indexOf(reject.id())))
-            .orElseThrow(
-                () ->
-                    Failure.file(what + " cannot be mended here")
-                        .because("there is no reject %d in this ledger".formatted(numbers.get(0)))
-                        .next("Was it exported from another warehouse?"));
-    Feed feed = workspace.configuration().feed(first.feed());
+    List<StoredReject> known = book.list(RejectChoice.ids(numbers), numbers.size());
+    if (known.isEmpty()) {
+      throw Failure.file(what + " cannot be mended here")
+          .because("there is no reject %d in this ledger".formatted(numbers.get(0)))
+          .next("Was it exported from another warehouse?");
+    }
+    Feed feed = workspace.configuration().feed(mostCommon(known));
     Map<Long, RepairedFile.Line> lines = new LinkedHashMap<>();
     for (RepairedFile.Line line : file.read(feed)) {
       RepairedFile.Line before = line.number() < 0 ? null : lines.get(line.number());
@@ -141,6 +140,13 @@ final class MendCommand extends DuskyCommand {
     }
     match(screen, book, feed, lines, repairs);
     return feed;
+  }
+
+  /** The feed that most of the rejects are of. */
+  private static String mostCommon(List<StoredReject> rejects) {
+    Map<String, Long> counts = new TreeMap<>();
+    rejects.forEach(reject -> counts.merge(reject.feed(), 1L, Long::sum));
+    return Collections.max(counts.entrySet(), Map.Entry.comparingByValue()).getKey();
   }
 
   private void match(
