@@ -32,6 +32,7 @@ class BadRepairsIT {
           into: intake.docket
           create: true
           tolerance: any
+          rejects-to: "yard:returned/"
           columns: { no: bigint not null, farm: varchar(8), day: { type: date, pattern: dd/MM/yyyy } }
         others:
           depot: yard
@@ -137,6 +138,14 @@ class BadRepairsIT {
             .getBytes(StandardCharsets.UTF_16LE);
     assertTold(mend(0, marked), "mended      reject 1");
     assertTold(program.run("sql", "select farm from intake.docket where no = 2").expect(0), "Höf");
+  }
+
+  @Test
+  void rejectsAreDeliveredForTheirSenderAndCanBeMendedFromThere() throws Exception {
+    Path delivered = folder.resolve("in/returned/dockets/a.csv.rejects.csv");
+    String text = Files.readString(delivered);
+    assertEquals("dl_reject,no,farm,day\n1,x2,Höf,04/03/2026\n2,x3,WF3,05/03/2026\n", text);
+    assertTold(mend(0, text.replace("x", "")), "mended      reject 1", "mended      reject 2");
   }
 
   @Test

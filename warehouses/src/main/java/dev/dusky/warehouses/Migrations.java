@@ -41,6 +41,11 @@ final class Migrations {
 
   /** Applies what is missing, in the connection's transaction. */
   void apply(Connection connection) throws SQLException {
+    apply(connection, STEPS.get(STEPS.size() - 1).version());
+  }
+
+  /** Applies what is missing up to a version. */
+  void apply(Connection connection, int last) throws SQLException {
     if (isCurrent(connection)) {
       return;
     }
@@ -52,7 +57,7 @@ final class Migrations {
           .next("Use the newer program that made it");
     }
     for (Step step : STEPS) {
-      if (step.version() > version) {
+      if (step.version() > version && step.version() <= last) {
         apply(connection, step);
       }
     }

@@ -12,6 +12,11 @@ class PostgresSettlingTest extends SettlingContract {
   }
 
   @Override
+  WarehouseAddress freshAddress() throws Exception {
+    return TestPostgres.newDatabase();
+  }
+
+  @Override
   WarehouseAddress address() {
     return database;
   }

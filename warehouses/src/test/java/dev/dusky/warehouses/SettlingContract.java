@@ -41,6 +41,9 @@ import org.junit.jupiter.api.Test;
 /** Loads that are rehearsed, mended, waived, reversed and held against control totals. */
 abstract class SettlingContract extends WarehouseTesting {
 
+  /** A database that nobody has used. */
+  abstract WarehouseAddress freshAddress() throws Exception;
+
   @BeforeEach
   void tables() {
     execute("create schema if not exists intake");
@@ -434,6 +437,58 @@ abstract class SettlingContract extends WarehouseTesting {
     assertTrue(
         message("bounded", "b.csv").startsWith("with this file, in the whole load 3 of 5 rows"),
         message("bounded", "b.csv"));
+  }
+
+  @Test
+  void aLedgerOfAnEarlierVersionIsBroughtUpToDateWithItsRejects() throws Exception {
+    try (JdbcWarehouse old = Warehouses.open(freshAddress())) {
+      old.transact(
+          "old",
+          c -> {
+            new Migrations(old.dialect()).apply(c, 2);
+            try (java.sql.Statement statement = c.createStatement()) {
+              String moment = "timestamp with time zone '2026-03-04 05:00:00+00'";
+              statement.execute(
+                  "insert into dusky.load (feed, into_table, state, started_at, started_by, host,"
+                      + " tool_version, declared) values ('f', 'a.b', 'done', %s, 'me', 'h', '0', '')"
+                          .formatted(moment));
+              statement.execute(
+                  "insert into dusky.file (feed, path, version, state, size_bytes, modified_at,"
+                      + " load_id, seen_at) values ('f', 'a.csv', '5:m', 'posted', 5, %s, 1, %s)"
+                          .formatted(moment, moment));
+              statement.execute(
+                  "insert into dusky.tally values (1, 1, 'posted', 3, 2, 0, 1, 0, 0, 5, 5, 1, null, %s)"
+                      .formatted(moment));
+              statement.execute(
+                  "insert into dusky.reject (load_id, file_id, record_number, line_number,"
+                      + " byte_offset, raw_record, raw_cut, state, recorded_at)"
+                      + " values (1, 1, 2, 3, 4, cast('x' as %s), false, 'open', %s)"
+                          .formatted(old.dialect().bytesType(), moment));
+              statement.execute(
+                  "insert into dusky.reject_problem values (1, 1, 'bad-number', 'n', 'x', 'm')");
+            }
+            return null;
+          });
+      old.ledger().prepare();
+      StoredReject kept =
+          old.rejects().list(RejectChoice.open(Optional.of("f")), 5).get(0);
+      assertEquals(2, kept.reject().recordNumber());
+      assertEquals("n", kept.reject().problems().get(0).column());
+      assertEquals("load", old.books().loads(Optional.of("f"), 1).get(0).kind());
+      assertEquals(new RejectCounts(1, 0, 0), old.books().files(1).get(0).rejects());
+      Failure unbalanced =
+          assertThrows(
+              Failure.class,
+              () ->
+                  old.transact(
+                      "breaking the books",
+                      c -> {
+                        try (java.sql.Statement statement = c.createStatement()) {
+                          return statement.execute("update dusky.tally set loaded_rows = 7");
+                        }
+                      }));
+      assertTrue(unbalanced.getMessage().contains("tally_balances"), unbalanced.getMessage());
+    }
   }
 
   @Test

@@ -104,7 +104,9 @@ final class JournalCommand extends DuskyCommand {
           Figures.count(line.tally().rejected()),
           Figures.count(line.tally().filtered()),
           time.map(Figures::duration).orElse("-"),
-          time.map(t -> Figures.perSecond(line.tally().read(), t)).orElse("-"),
+          time.filter(t -> line.tally().read() >= 0)
+              .map(t -> Figures.perSecond(line.tally().read(), t))
+              .orElse("-"),
           line.by(),
           files(line));
       screen.object(json(line));

@@ -85,6 +85,7 @@ final class RehearseCommand extends DuskyCommand {
         problems(screen, workspace, feed, groups, read);
         clean &= result.clean();
       }
+      screen.line("");
       screen.line(screen.style().faint("rehearsed only: nothing was written"));
       return clean ? 0 : Failure.Kind.FILE.exitCode();
     }

@@ -129,6 +129,7 @@ final class RejectsCommand extends DuskyCommand {
               .orElse(List.of()),
           declared);
     }
+    screen.line("");
     long problems = groups.stream().mapToLong(ProblemGroup::count).sum();
     screen.line(
         screen

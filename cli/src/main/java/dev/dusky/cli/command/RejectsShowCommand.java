@@ -34,6 +34,9 @@ final class RejectsShowCommand extends DuskyCommand {
       RejectBook book = workspace.warehouse().rejects();
       List<StoredReject> found = book.list(RejectChoice.ids(ids), ids.size());
       for (StoredReject reject : found) {
+        if (reject != found.get(0)) {
+          screen.line("");
+        }
         show(screen, workspace, book, reject);
       }
       List<Long> missing =

@@ -54,6 +54,7 @@ public final class GroupReport {
                     ? ""
                     : ", %s of the rows read there"
                         .formatted(Figures.share(group.count(), rowsRead)));
+    screen.line("");
     screen.line(
         style.strong(group.feed() + "  " + (group.column().isEmpty() ? "(record)" : group.column()))
             + "  "

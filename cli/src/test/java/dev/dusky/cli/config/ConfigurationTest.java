@@ -6,7 +6,10 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.expect.Trailer;
+import dev.dusky.core.feed.DepotFolder;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.Encoding;
@@ -108,6 +111,60 @@ class ConfigurationTest {
     assertEquals(Optional.of("none"), feed.columns().get(1).defaultText());
     assertEquals(',', feed.columns().get(2).marks().decimal());
     assertEquals(new FieldSource.At(4), feed.columns().get(4).from());
+  }
+
+  private static final String POLICIES =
+      """
+      warehouse: jdbc:h2:file:./warehouse
+      depots: { yard: "file:./in" }
+      feeds:
+        f:
+          depot: yard
+          files: "in/*.csv"
+          layout: delimited
+          into: a.b
+          tolerance: { file: 25, load: 1% }
+          totals: [litres]
+          expect:
+            trailer: { begins: "T,", rows: 2, totals: { litres: { start: 9, length: 12 } } }
+            sidecar: "{file.path}.json"
+          rejects-to: "yard:returned"
+          columns: { litres: "decimal(9,1)", remark: text }
+      """;
+
+  @Test
+  void whatAFeedExpectsIsTaken() throws IOException {
+    FeedPolicies policies = read(POLICIES).feed("f").policies();
+    assertEquals("25", policies.tolerance().toString());
+    assertEquals("1%", policies.loadTolerance().toString());
+    assertEquals(new DepotFolder("yard", "returned/"), policies.rejectsTo().orElseThrow());
+    Trailer trailer = policies.expectations().trailer().orElseThrow();
+    assertEquals("T,", trailer.begins());
+    assertEquals(Optional.of(new Trailer.Field(2)), trailer.rows());
+    assertEquals(
+        java.util.Map.of("litres", new Trailer.Characters(9, 12)), trailer.totals());
+    assertEquals(Optional.of("{file.path}.json"), policies.expectations().sidecar());
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '`',
+      value = {
+        "file: 25,            | file: many,          | file cannot be 'many'",
+        "totals: [litres]     | totals: [litre]      | totals names 'litre', which is no column",
+        "totals: [litres]     | totals: [remark]     | only exact numbers have exact sums",
+        "totals: [litres]     | totals: []           | the trailer states a sum of litres",
+        "rows: 2,             | rows: two,           | rows is a field's position",
+        "begins: \"T,\",    | start: \"T,\",     | needs the key begins",
+        "yard:returned        | yard:in              | its rejects would be loaded",
+        "yard:returned        | barn:in              | is no folder of a depot",
+        "yard:returned        | yard:../x            | leads out of the depot",
+        "layout: delimited    | layout: json         | have no trailer"
+      })
+  void whatAFeedExpectsWronglyIsTold(String from, String to, String told) {
+    String refused = refused(POLICIES.replace(from, to));
+    assertTrue(refused.contains(told), refused);
   }
 
   @Test

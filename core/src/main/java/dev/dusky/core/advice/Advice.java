@@ -3,6 +3,7 @@ package dev.dusky.core.advice;
 import dev.dusky.core.draft.ColumnGuess;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.type.NumberMarks;
 import dev.dusky.core.type.SqlType;
@@ -93,7 +94,11 @@ public final class Advice {
           layout("If such large records are right, allow them", "record-limit: 64MB");
       case UNKNOWN_KIND -> told("Name that kind of record in the layout's kinds");
       case REPEATED_MEMBER -> told("Ask the sender which of the members counts");
-      case SEVERAL_VALUES -> told("Take one by its index, such as [0], or all into a json column");
+      case SEVERAL_VALUES ->
+          told(
+              feed.layout() instanceof JsonLayout
+                  ? "Take one by its index, such as [0], or all into a json column"
+                  : "Ask the sender which of the values counts");
       case WRONG_FILE -> {
         told("Stage the file where the feed that fits it looks, and remove it here");
         told(
@@ -129,7 +134,7 @@ public final class Advice {
     SqlType wider = cut ? SqlType.of(TypeKind.TEXT) : SqlType.of(TypeKind.VARCHAR, longest);
     retype(
         wider,
-        "If they are right, make room: the longest has %s%,d characters"
+        "If right, make room: the longest has %s%,d characters"
             .formatted(cut ? "at least " : "", longest));
   }
 
@@ -144,7 +149,7 @@ public final class Advice {
 
   private void widenNumber() {
     Optional<SqlType> wider = column == null ? Optional.empty() : widerNumber();
-    wider.ifPresent(type -> retype(type, "If they are right, make room for all of them"));
+    wider.ifPresent(type -> retype(type, "If right, make room for all of them"));
     if (group.code() == RejectCode.TOO_MANY_DECIMALS
         && column != null
         && column.value().isEmpty()) {
@@ -308,7 +313,7 @@ public final class Advice {
     }
     SqlType text = SqlType.of(TypeKind.TEXT);
     ways.add(
-        Way.of("If they are right, take the column as text")
+        Way.of("If right, take the column as text")
             .sql(alter(text))
             .column(
                 FeedColumn.plain(column.name(), text, column.notNull()).withFrom(column.from())));
@@ -330,7 +335,7 @@ public final class Advice {
   private void changeCheck() {
     String condition = column == null ? "" : column.check().map(Object::toString).orElse("");
     told(
-        "If they are right, change the check %s%s"
+        "If right, change the check %s%s"
             .formatted(condition.isEmpty() ? "of the feed" : "'" + condition + "'", range()));
   }
 
@@ -359,7 +364,7 @@ public final class Advice {
         int more = group.values().values().size() - 20;
         ways.add(
             Way.of(
-                    "If these keys are right, they are missing in %s%s; load them there, or"
+                    "If right, the keys are missing in %s%s: load them there, or"
                         .formatted(to.table(), more > 0 ? " (and %,d more)".formatted(more) : ""))
                 .sql(
                     "insert into %s (%s) values %s"
@@ -367,7 +372,7 @@ public final class Advice {
         return;
       }
     }
-    told("If these keys are right, load the rows that they refer to first");
+    told("If right, load the rows that they refer to first");
   }
 
   private void dropConstraint() {
@@ -376,7 +381,7 @@ public final class Advice {
         rules.stream()
             .filter(r -> r instanceof TableRule.Check && group.message().contains(r.name()))
             .findFirst();
-    Way way = Way.of("If they are right, change the constraint of " + table + range());
+    Way way = Way.of("If right, change the constraint of " + table + range());
     ways.add(
         rule.map(r -> way.sql("alter table %s drop constraint %s".formatted(table, r.name())))
             .orElse(way));

@@ -8,10 +8,13 @@ import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.record.RecordAgain;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.reject.Problem;
+import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.reject.StoredReject;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * A rejected record as text, and where in it each of its problems is.
@@ -29,6 +32,9 @@ public record MarkedRecord(String text, List<Mark> marks) {
    * @param to where it ends, exclusive; the text's end if the field is not found
    */
   public record Mark(Problem problem, int from, int to) {}
+
+  /** How messages name a place inside the record. */
+  private static final Pattern PLACE = Pattern.compile("at byte (\\d{1,9}) of (?:it|the record)");
 
   /** Reads the reject's record again and marks it. */
   public static MarkedRecord of(Feed feed, StoredReject stored) {
@@ -92,6 +98,14 @@ public record MarkedRecord(String text, List<Mark> marks) {
   }
 
   private static Mark search(Problem problem, String text) {
+    Matcher told = PLACE.matcher(problem.message());
+    if (problem.column().isEmpty() && told.find()) {
+      int from = problem.code() == RejectCode.BAD_JSON ? 1 : 0; // bytes of JSON count from 1
+      byte[] utf8 = text.getBytes(StandardCharsets.UTF_8);
+      int place = length(utf8, Math.min(utf8.length, Integer.parseInt(told.group(1)) - from));
+      boolean open = problem.code() == RejectCode.BROKEN_QUOTE;
+      return new Mark(problem, place, open ? text.length() : Math.min(text.length(), place + 1));
+    }
     int at = problem.value().isEmpty() ? -1 : text.indexOf(problem.value());
     return at < 0
         ? new Mark(problem, 0, text.length())
