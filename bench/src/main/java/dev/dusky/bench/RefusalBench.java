@@ -57,14 +57,23 @@ final class RefusalBench {
     }
   }
 
-  void run() throws Exception {
-    compareH2();
+  /** Compares on one of the databases, or on both if none is named. */
+  void run(String only) throws Exception {
+    if (!only.equals("postgres")) {
+      compareH2();
+    }
+    if (!only.equals("h2")) {
+      comparePostgres();
+    }
+    Files.delete(dirty);
+  }
+
+  private void comparePostgres() throws Exception {
     try (EmbeddedPostgres server = EmbeddedPostgres.start()) {
       String url = server.getJdbcUrl("postgres", "postgres").replaceAll("\\?.*", "");
       compare(
           "PostgreSQL", new WarehouseAddress(url, Optional.of("postgres"), Optional.empty()), true);
     }
-    Files.delete(dirty);
   }
 
   private void compareH2() throws Exception {

@@ -28,6 +28,9 @@ final class ChunkPosting {
   /** The states that PostgreSQL gives for "on conflict" on deferrable constraints and on views. */
   private static final Set<String> NO_ARBITER = Set.of("55000", "0A000");
 
+  /** So many rows stand behind one savepoint once the table refuses rows for its own reasons. */
+  private static final int BLOCK = 256;
+
   private final Posting posting;
   private final Connection connection;
   private final String columns;
@@ -76,7 +79,11 @@ final class ChunkPosting {
     problems.putAll(scratch.violations());
     scratch.addTotals(problems.keySet(), refusals);
     scratch.remove(problems.keySet());
-    insert(1, rows);
+    if (steps == null) {
+      insert(1, rows);
+    } else {
+      insertBlocks(1, rows);
+    }
     settleConflicts();
     for (Map.Entry<Long, List<Problem>> entry : problems.entrySet()) {
       refusals.add(recordNumbers[(int) (entry.getKey() - 1)], entry.getValue());
@@ -113,6 +120,13 @@ final class ChunkPosting {
     }
   }
 
+  /** Inserts block by block, so that a refusal undoes little that was good. */
+  private void insertBlocks(int from, int to) throws SQLException {
+    for (int block = from; block <= to; block += BLOCK) {
+      insert(block, Math.min(to, block + BLOCK - 1));
+    }
+  }
+
   /** Deals with the rows up to the one that was refused, and gives the number to go on with. */
   private int passOver(int from, int to, SQLException e) throws SQLException {
     BitSet rows = present(from, to);
@@ -122,7 +136,8 @@ final class ChunkPosting {
     }
     if (steps == null) {
       steps = new StepCounter(connection);
-      return from;
+      insertBlocks(from, to);
+      return to + 1;
     }
     int stop = rows.nextSetBit(from);
     for (long passed = steps.taken() - 1; passed > 0 && stop >= 0; passed--) {

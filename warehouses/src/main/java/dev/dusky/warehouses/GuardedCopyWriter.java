@@ -80,11 +80,11 @@ final class GuardedCopyWriter implements RowWriter {
     refused = false;
     if (!carefully) {
       before = posting.connection().setSavepoint();
-      copy = copyInto(Identifiers.quote(posting.table().name()));
+      copy = startCopy(Identifiers.quote(posting.table().name()));
     }
   }
 
-  private CopyIn copyInto(String table) throws SQLException {
+  private CopyIn startCopy(String table) throws SQLException {
     String sql = "copy %s (%s) from stdin (format binary)".formatted(table, rows.columns());
     return posting.connection().unwrap(PGConnection.class).getCopyAPI().copyIn(sql);
   }
@@ -141,7 +141,7 @@ final class GuardedCopyWriter implements RowWriter {
       careful = new ChunkPosting(posting, rows.columns(), refusals);
     }
     careful.begin();
-    copy = copyInto(ScratchTable.NAME);
+    copy = startCopy(ScratchTable.NAME);
     copy.writeToCopy(buffer.bytes(), 0, buffer.length());
     copy.endCopy();
     long taken = careful.post(numbers, count);

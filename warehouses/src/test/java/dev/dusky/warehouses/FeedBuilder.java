@@ -3,6 +3,7 @@ package dev.dusky.warehouses;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FeedPolicies;
+import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.Layout;
@@ -31,6 +32,12 @@ final class FeedBuilder {
     columns.add(
         FeedColumn.plain(
             column, SqlType.parse(type.replace(" not null", "")).orElseThrow(), notNull));
+    return this;
+  }
+
+  /** Takes a column from that path. */
+  FeedBuilder from(String column, String path) {
+    columns.replaceAll(c -> c.name().equals(column) ? c.withFrom(new FieldSource.Named(path)) : c);
     return this;
   }
 

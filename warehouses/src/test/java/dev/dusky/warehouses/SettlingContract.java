@@ -8,6 +8,7 @@ import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.Trailer;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.FileResult;
@@ -259,6 +260,73 @@ abstract class SettlingContract extends WarehouseTesting {
   }
 
   @Test
+  void oneRowOfAJsonRecordIsMendedAlone() {
+    JsonLayout plain = JsonLayout.plain("j");
+    JsonLayout rows =
+        new JsonLayout(
+            plain.name(),
+            plain.form(),
+            Optional.empty(),
+            Optional.of("$.r[*]"),
+            plain.emptyRows(),
+            List.of(),
+            plain.encoding(),
+            List.of(),
+            plain.recordLimit());
+    execute("create table intake.pieces (id integer, v integer" + RefusalContract.PROVENANCE);
+    Feed feed =
+        new FeedBuilder("pieces")
+            .column("id", "integer")
+            .column("v", "integer")
+            .layout(rows)
+            .tolerance("any")
+            .existing()
+            .from("id", "$.id")
+            .from("v", "$.r[*].v")
+            .build();
+    String good = "{\"id\":1,\"r\":[{\"v\":1},{\"v\":2},{\"v\":3}]}";
+    String bad = good.replace("2}", "\"x\"}");
+    load(feed, new MemoryDepot().with("a.jsonl", bad + "\n{\"id\":2,\"r\":[{\"v\":4}\n"));
+    List<StoredReject> open = rejects("pieces");
+    assertEquals(List.of(2L, 4L), open.stream().map(r -> r.reject().recordNumber()).toList());
+    assertEquals(1, open.get(0).reject().piece());
+    Map<Long, List<Problem>> wrong = new TreeMap<>();
+    Tally tally =
+        mend(
+            feed,
+            List.of(
+                repair(open.get(0), good),
+                repair(open.get(1), "{\"id\":2,\"r\":[{\"v\":4},{\"v\":5}]}")),
+            wrong);
+    assertEquals(Map.of(), wrong);
+    assertEquals(new Tally(3, 3, 0, 0, 0, 0), tally);
+    assertEquals(
+        List.of(
+            List.<Object>of(1, 1L),
+            List.<Object>of(2, 2L),
+            List.<Object>of(3, 3L),
+            List.<Object>of(4, 4L),
+            List.<Object>of(5, 4L)),
+        query("select v, dl_row from intake.pieces order by v"));
+  }
+
+  @Test
+  void rowsThatOthersReferToAreNotTakenOut() {
+    table("referred");
+    Feed feed = feed("referred", "any");
+    load(feed, new MemoryDepot().with("a.csv", DIRTY));
+    execute("create table intake.bill (no bigint references intake.referred)");
+    execute("insert into intake.bill values (1)");
+    Failure failure =
+        assertThrows(
+            Failure.class,
+            () -> warehouse().reversals().file(start(feed), feed.into(), "a.csv", ""));
+    assertTrue(failure.getMessage().contains("other tables refer to them"), failure.getMessage());
+    assertEquals(2, count("intake.referred"));
+    assertEquals(5, rejects("referred").size());
+  }
+
+  @Test
   void aReversalTakesOutExactlyTheRowsAndTheFileIsLoadedAgain() {
     table("undone");
     Feed feed = totalled(feed("undone", "any"), Optional.empty(), Optional.empty());
@@ -470,8 +538,7 @@ abstract class SettlingContract extends WarehouseTesting {
             return null;
           });
       old.ledger().prepare();
-      StoredReject kept =
-          old.rejects().list(RejectChoice.open(Optional.of("f")), 5).get(0);
+      StoredReject kept = old.rejects().list(RejectChoice.open(Optional.of("f")), 5).get(0);
       assertEquals(2, kept.reject().recordNumber());
       assertEquals("n", kept.reject().problems().get(0).column());
       assertEquals("load", old.books().loads(Optional.of("f"), 1).get(0).kind());

@@ -5,8 +5,8 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.dusky.core.failure.Failure;
 import dev.dusky.core.expect.Trailer;
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.DepotFolder;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedPolicies;
@@ -141,8 +141,7 @@ class ConfigurationTest {
     Trailer trailer = policies.expectations().trailer().orElseThrow();
     assertEquals("T,", trailer.begins());
     assertEquals(Optional.of(new Trailer.Field(2)), trailer.rows());
-    assertEquals(
-        java.util.Map.of("litres", new Trailer.Characters(9, 12)), trailer.totals());
+    assertEquals(java.util.Map.of("litres", new Trailer.Characters(9, 12)), trailer.totals());
     assertEquals(Optional.of("{file.path}.json"), policies.expectations().sidecar());
   }
 

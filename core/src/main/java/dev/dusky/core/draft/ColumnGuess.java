@@ -4,7 +4,6 @@ import dev.dusky.core.json.JsonTree;
 import dev.dusky.core.type.MarkedNumber;
 import dev.dusky.core.type.NumberMarks;
 import dev.dusky.core.type.SqlType;
-import dev.dusky.core.type.TemporalPattern;
 import dev.dusky.core.type.TemporalText;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.type.UuidText;
@@ -40,9 +39,6 @@ public record ColumnGuess(
     Optional<Boolean> dayFirst) {
 
   /** Of so many values one may not fit. */
-  /** An offset with a colon, or Z. */
-  private static final String ZONE = "X".repeat(3);
-
   private static final int ONE_IN = 1500;
 
   /** How many values of one word alone make a truth value of it. */
@@ -55,40 +51,6 @@ public record ColumnGuess(
 
   private static final List<String> TRUTHS =
       List.of("true/false", "yes/no", "t/f", "y/n", "ja/nein", "j/n", "oui/non", "si/no", "on/off");
-
-  private static final List<String> DATES =
-      List.of(
-          "yyyy-MM-dd",
-          "dd/MM/yyyy",
-          "MM/dd/yyyy",
-          "dd.MM.yyyy",
-          "MM.dd.yyyy",
-          "dd-MM-yyyy",
-          "MM-dd-yyyy",
-          "yyyy/MM/dd",
-          "yyyy.MM.dd",
-          "yyyyMMdd",
-          "d/M/yyyy",
-          "M/d/yyyy",
-          "d.M.yyyy",
-          "M.d.yyyy",
-          "d-M-yyyy",
-          "M-d-yyyy",
-          "dd MMM yyyy",
-          "d MMM yyyy",
-          "dd-MMM-yyyy",
-          "d-MMM-yyyy",
-          "MMM dd, yyyy",
-          "MMM d, yyyy");
-  private static final List<String> TIMES = List.of("HH:mm:ss", "HH:mm", "H:mm", "HH:mm:ss.SSS");
-
-  /** What a temporal pattern makes of a column. */
-  private record Form(TypeKind kind, String pattern) {
-
-    TemporalText reader() {
-      return new TemporalText(kind, pattern.isEmpty() ? null : TemporalPattern.of(pattern), null);
-    }
-  }
 
   /** Guesses from values; {@code dayFirst} is what other columns of the file tell. */
   public static ColumnGuess of(List<String> values, Optional<Boolean> dayFirst) {
@@ -172,8 +134,9 @@ public record ColumnGuess(
     }
     // Eight digits that are all days of our age are dates, unless there are too few to tell.
     long distinct = values.stream().distinct().limit(20).count();
-    TemporalText day = new Form(TypeKind.DATE, "yyyyMMdd").reader();
-    if (distinct >= 3 && most(values, v -> v.length() == 8 && ofOurAge(v) && fits(day, v))) {
+    TemporalText day = new TemporalForm(TypeKind.DATE, "yyyyMMdd").reader();
+    if (distinct >= 3
+        && most(values, v -> v.length() == 8 && ofOurAge(v) && TemporalForm.fits(day, v))) {
       return Optional.empty();
     }
     long least = Long.MAX_VALUE;
@@ -206,23 +169,24 @@ public record ColumnGuess(
     if (first.length() < 4 || first.length() > 40 || first.chars().noneMatch(Character::isDigit)) {
       return Optional.empty();
     }
-    List<Form> fitting = new ArrayList<>();
-    for (Form form : candidates(first)) {
+    List<TemporalForm> fitting = new ArrayList<>();
+    for (TemporalForm form : TemporalForm.candidates(first)) {
       TemporalText reader = form.reader();
-      if (most(values, v -> fits(reader, v))) {
+      if (most(values, v -> TemporalForm.fits(reader, v))) {
         fitting.add(form);
       }
     }
     if (fitting.isEmpty()) {
       return Optional.empty();
     }
-    Form chosen = fitting.get(0);
-    Optional<Form> other =
+    TemporalForm chosen = fitting.get(0);
+    Optional<TemporalForm> other =
         fitting.stream()
             .filter(f -> dayFirst(f).isPresent() && !dayFirst(f).equals(dayFirst(chosen)))
             .findFirst();
     boolean decidedElsewhere = dayFirst.isPresent() && other.isPresent();
-    Form form = decidedElsewhere && !dayFirst(chosen).equals(dayFirst) ? other.get() : chosen;
+    TemporalForm form =
+        decidedElsewhere && !dayFirst(chosen).equals(dayFirst) ? other.get() : chosen;
     boolean doubtful = other.isPresent() && !decidedElsewhere;
     String because =
         doubtful
@@ -240,46 +204,11 @@ public record ColumnGuess(
             other.isEmpty() ? dayFirst(chosen) : Optional.empty()));
   }
 
-  private static Optional<Boolean> dayFirst(Form form) {
+  private static Optional<Boolean> dayFirst(TemporalForm form) {
     int day = form.pattern().indexOf('d');
     int month = form.pattern().indexOf('M');
     boolean names = form.pattern().contains("MMM") || form.pattern().startsWith("y");
     return day < 0 || month < 0 || names ? Optional.empty() : Optional.of(day < month);
-  }
-
-  private static List<Form> candidates(String first) {
-    List<Form> forms = new ArrayList<>();
-    for (TypeKind iso :
-        List.of(TypeKind.DATE, TypeKind.TIMESTAMP, TypeKind.TIMESTAMP_TZ, TypeKind.TIME)) {
-      forms.add(new Form(iso, ""));
-    }
-    for (String date : DATES) {
-      forms.add(new Form(TypeKind.DATE, date));
-      for (String time : TIMES) {
-        forms.add(new Form(TypeKind.TIMESTAMP, date + " " + time));
-        forms.add(new Form(TypeKind.TIMESTAMP, date + "'T'" + time));
-        forms.add(new Form(TypeKind.TIMESTAMP_TZ, date + " " + time + ZONE));
-      }
-    }
-    forms.add(new Form(TypeKind.TIMESTAMP, "yyyyMMddHHmmss"));
-    for (String time : TIMES) {
-      forms.add(new Form(TypeKind.TIME, time));
-    }
-    return forms.stream().filter(form -> fits(form.reader(), first)).toList();
-  }
-
-  /** Patterns that a moment of that kind may be written in, when one is written like this. */
-  public static List<String> patterns(TypeKind kind, String like) {
-    return candidates(like).stream()
-        .filter(form -> form.kind() == kind && !form.pattern().isEmpty())
-        .map(Form::pattern)
-        .toList();
-  }
-
-  private static boolean fits(TemporalText text, String value) {
-    byte[] bytes = value.getBytes(StandardCharsets.UTF_8);
-    text.parse(bytes, 0, bytes.length);
-    return text.failure() == null;
   }
 
   private static Optional<ColumnGuess> decimal(List<String> values) {
