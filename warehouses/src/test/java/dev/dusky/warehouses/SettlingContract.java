@@ -384,6 +384,13 @@ abstract class SettlingContract extends WarehouseTesting {
         Tally.posted(7, 2, 5, 0), new FeedLoader(warehouse(), run).run(start(feed)).tally());
     assertEquals(2, count("intake.again"));
     assertEquals(5, rejects("again").size());
+    depot.with("b.csv", DIRTY);
+    assertEquals(1, load(feed, depot).count(FileState.TWIN));
+    LoadRun twin =
+        LoadRun.of(feed, depot, new LoadListener() {}, () -> false)
+            .withSelection(Optional.of(Selection.again(depot.look("b.csv").orElseThrow())));
+    assertEquals(1, new FeedLoader(warehouse(), twin).run(start(feed)).count(FileState.TWIN));
+    assertEquals(2, count("intake.again"));
     Feed strict = feed("again", "0");
     LoadRun refused =
         LoadRun.of(strict, depot, new LoadListener() {}, () -> false)
@@ -391,7 +398,7 @@ abstract class SettlingContract extends WarehouseTesting {
     assertEquals(1, new FeedLoader(warehouse(), refused).run(start(feed)).count(FileState.REFUSED));
     assertEquals(2, count("intake.again"));
     assertEquals(
-        new Tally(7, 2, 0, 5, 0, 0),
+        new Tally(14, 2, 7, 5, 0, 0),
         warehouse().checks().feed("again", feed.into(), List.of()).tally());
   }
 

@@ -93,7 +93,7 @@ public abstract class DuskyCommand implements Callable<Integer> {
         (e, args) -> {
           System.err.println(e.getMessage());
           System.err.println(
-              "Try 'dusky " + e.getCommandLine().getCommandSpec().qualifiedName() + " --help'.");
+              "Try '" + e.getCommandLine().getCommandSpec().qualifiedName() + " --help'.");
           return Failure.Kind.USAGE.exitCode();
         });
     line.setCaseInsensitiveEnumValuesAllowed(true);

@@ -108,12 +108,16 @@ public final class GroupReport {
   private void way(ProblemGroup group, Way way) {
     screen.line(INDENT + style.good("-> ") + TableText.visible(way.text()));
     way.column().ifPresent(column -> code(changed(group.feed(), column)));
-    way.layoutKey().ifPresent(key -> code(configuration.file().getFileName() + ", layout: " + key));
+    way.layoutKey().ifPresent(key -> code(layout(group.feed()) + "  " + key));
     way.statements().forEach(statement -> code(statement + ";"));
   }
 
   private void code(String text) {
     screen.line(INDENT + "     " + text);
+  }
+
+  private String layout(String feed) {
+    return "%s, layout of %s".formatted(configuration.file().getFileName(), feed);
   }
 
   private String changed(String feed, FeedColumn column) {

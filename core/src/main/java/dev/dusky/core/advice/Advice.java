@@ -75,7 +75,7 @@ public final class Advice {
       case BAD_ENCODING ->
           layout("If the files are in another encoding, say so", "encoding: windows-1252");
       case RECORD_TOO_LARGE ->
-          layout("If such large records are right, allow them", "record-limit: 64MB");
+          layout("If such large records are right, allow them", "record-limit: 67108864");
       case UNKNOWN_KIND -> told("Name that kind of record in the layout's kinds");
       case REPEATED_MEMBER -> told("Ask the sender which of the members counts");
       case SEVERAL_VALUES ->

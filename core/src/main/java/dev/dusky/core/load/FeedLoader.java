@@ -5,6 +5,7 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.ledger.LoadStart;
@@ -100,6 +101,11 @@ public final class FeedLoader {
 
   private FileResult deal(LoadStart start, RunningLoad load, KnownFile known) {
     StagedFile file = known.file();
+    if (run.again() && known.state() == FileState.TWIN) {
+      String message = known.entry().flatMap(FileEntry::message).orElse("a twin");
+      return FileResult.passed(
+          file, FileState.TWIN, Duration.ZERO, message + "; load that one again instead");
+    }
     Optional<FileClaim> held = run.again() ? load.claimAgain(file) : load.claim(file);
     if (held.isEmpty()) {
       return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");

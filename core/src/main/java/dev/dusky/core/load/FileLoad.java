@@ -116,7 +116,7 @@ final class FileLoad {
     }
     totals = sums.totals(refusals, controls.stated());
     fingerprint = Optional.of(content.fingerprint());
-    Optional<FileEntry> twin = run.again() ? Optional.empty() : claim.twinOf(fingerprint.get());
+    Optional<FileEntry> twin = claim.twinOf(fingerprint.get());
     if (twin.isPresent()) {
       return twin(content, twin.get());
     }
