@@ -20,12 +20,12 @@ import org.postgresql.copy.CopyIn;
 final class GuardedCopyWriter implements RowWriter {
 
   private static final int SEND_FROM = 128 << 10;
-  private static final int CHUNK = 4 << 20;
+  private static final int CHUNK = 12 << 20;
 
   private final Posting posting;
   private final CopyRows rows;
   private final Refusals refusals;
-  private final CopyBuffer buffer = new CopyBuffer(CHUNK + SEND_FROM);
+  private final CopyBuffer buffer = new CopyBuffer(2 * SEND_FROM);
   private long[] numbers = new long[1 << 12];
   private int count;
   private int sent;
