@@ -17,6 +17,8 @@ import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.load.Selection;
 import dev.dusky.core.look.FittingFeed;
+import dev.dusky.core.look.Look;
+import dev.dusky.core.look.LookMode;
 import dev.dusky.core.mend.MendListener;
 import dev.dusky.core.mend.Mender;
 import dev.dusky.core.mend.Repair;
@@ -403,7 +405,7 @@ abstract class SettlingContract extends WarehouseTesting {
   }
 
   @Test
-  void controlTotalsThatDoNotAgreeRefuseTheFileAndShowBothNumbers() {
+  void controlTotalsThatDoNotAgreeRefuseTheFileAndShowBothNumbers() throws Exception {
     table("controlled");
     Trailer trailer =
         new Trailer("T", Optional.of(new Trailer.Field(2)), Map.of("litres", new Trailer.Field(3)));
@@ -413,6 +415,9 @@ abstract class SettlingContract extends WarehouseTesting {
             .with("a.csv", "no,farm,litres\n1,WF1,1.5\n2,XX,2\nT,2,3.5\n")
             .with("b.csv", "no,farm,litres\n3,WF1,1.5\n4,XX,2\nT,3,3.6\n")
             .with("c.csv", "no,farm,litres\n5,WF1,1.5\n");
+    Look look = Look.at(depot, depot.look("a.csv").orElseThrow(), feed, LookMode.COUNT, 1, 1);
+    assertEquals(2, look.read());
+    assertEquals(0, look.rejected());
     LoadResult result = load(feed, depot);
     assertEquals(Tally.posted(2, 1, 1, 0), result.tally());
     assertEquals(2, result.count(FileState.REFUSED));

@@ -60,13 +60,15 @@ final class RejectsWaiveCommand extends DuskyCommand {
           workspace.warehouse().rejects().waive(choice, Workspace.person(), reason.strip());
       screen.object(Map.of("event", "waived", "rejects", waived, "reason", reason.strip()));
       screen.line("%s waived: %s".formatted(Figures.plural(waived, "reject"), reason.strip()));
-      long missing = selected.ids().size() - waived;
-      if (waived == 0 || missing > 0 && !selected.ids().isEmpty()) {
+      long left = selected.ids().isEmpty() ? 0 : selected.ids().size() - waived;
+      if (waived == 0 || left > 0) {
         screen.remark(
-            "%s not open, so nothing was done with %s"
-                .formatted(
-                    missing > 1 ? missing + " of the rejects are" : "The reject is",
-                    missing > 1 ? "them" : "it"));
+            selected.ids().isEmpty()
+                ? "No open reject is like that"
+                : "%s not open or not there; nothing was done with %s"
+                    .formatted(
+                        left == 1 ? "1 of them is" : left + " of them are",
+                        left == 1 ? "it" : "them"));
         return Failure.Kind.FILE.exitCode();
       }
       return 0;

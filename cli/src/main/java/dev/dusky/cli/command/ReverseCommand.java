@@ -10,7 +10,6 @@ import dev.dusky.warehouses.Reversals.Reversed;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Objects;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -112,7 +111,6 @@ final class ReverseCommand extends DuskyCommand {
     }
     return feeds.stream()
         .map(f -> workspace.warehouse().reversals().file(workspace.start(f), f.into(), what, why))
-        .filter(Objects::nonNull)
         .findFirst()
         .orElseThrow(
             () ->

@@ -145,12 +145,8 @@ final class FileLoad {
     RecordReader reader =
         Readers.open(
             SourceFile.of(file.path(), content), feed.layout(), FeedInputs.of(feed).request());
-    return feed.policies()
-        .expectations()
-        .trailer()
-        .<RecordReader>map(
-            trailer -> new TrailerReader(file.path(), reader, feed.layout(), trailer))
-        .orElse(reader);
+    return TrailerReader.around(
+        file.path(), reader, feed.layout(), feed.policies().expectations().trailer());
   }
 
   /** Reads, types and writes all of it, to the end even when it is beyond tolerance already. */

@@ -21,6 +21,7 @@ import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
+import dev.dusky.core.record.TrailerReader;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.vector.VectorText;
@@ -84,7 +85,11 @@ public final class Look {
               content,
               anywhere ? Optional.of(new StagedContent(depot, file)) : Optional.empty());
       try (RecordReader reader =
-          Readers.open(source, feed.layout(), FeedInputs.of(feed).request())) {
+          TrailerReader.around(
+              file.path(),
+              Readers.open(source, feed.layout(), FeedInputs.of(feed).request()),
+              feed.layout(),
+              feed.policies().expectations().trailer())) {
         look.run(reader);
       }
     }

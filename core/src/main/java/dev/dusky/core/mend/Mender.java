@@ -214,7 +214,7 @@ public final class Mender {
       try {
         binder =
             new Binder(
-                feed.withLayout(layout(again)),
+                feed.withLayout(again.layout()),
                 FieldPlan.of(feed, repair.reject().file().path(), again.names()),
                 facts,
                 false);
@@ -235,10 +235,6 @@ public final class Mender {
         return;
       }
       write(repair, rows, from, last, writer);
-    }
-
-    private dev.dusky.core.layout.Layout layout(RecordAgain again) {
-      return again.layout();
     }
 
     /** A fault of the whole record stands for all the rows that it would have given from there. */

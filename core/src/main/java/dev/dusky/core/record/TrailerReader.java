@@ -33,6 +33,12 @@ public final class TrailerReader implements RecordReader {
     this.field = new FieldText(layout);
   }
 
+  /** The reader, without the trailer if the file has one. */
+  public static RecordReader around(
+      String path, RecordReader reader, Layout layout, Optional<Trailer> trailer) {
+    return trailer.isEmpty() ? reader : new TrailerReader(path, reader, layout, trailer.get());
+  }
+
   /** What the trailer states; known once the file was read to its end. */
   public Optional<ControlFigures> figures() {
     return Optional.ofNullable(figures);
