@@ -104,6 +104,9 @@ final class ChunkPosting {
         BitSet taken = tryInsert(at, to, passTaken);
         connection.releaseSavepoint(before);
         inserted.or(taken);
+        if (steps != null) {
+          steps.passed(present(at, to).cardinality());
+        }
         return;
       } catch (SQLException e) {
         boolean cannotPass = passTaken && NO_ARBITER.contains(String.valueOf(e.getSQLState()));
@@ -130,6 +133,7 @@ final class ChunkPosting {
   /** Deals with the rows up to the one that was refused, and gives the number to go on with. */
   private int passOver(int from, int to, SQLException e) throws SQLException {
     BitSet rows = present(from, to);
+    long taken = steps == null ? 0 : steps.taken();
     if (rows.cardinality() <= 1) {
       refuse(rows.isEmpty() ? from : rows.nextSetBit(0), RowRefusal.problem(e, rules));
       return to + 1;
@@ -140,7 +144,7 @@ final class ChunkPosting {
       return to + 1;
     }
     int stop = rows.nextSetBit(from);
-    for (long passed = steps.taken() - 1; passed > 0 && stop >= 0; passed--) {
+    for (long passed = taken - 1; passed > 0 && stop >= 0; passed--) {
       stop = rows.nextSetBit(stop + 1);
     }
     if (stop < 0 || rows.nextSetBit(stop + 1) < 0) {
@@ -174,7 +178,7 @@ final class ChunkPosting {
                 from,
                 to,
                 ScratchTable.NUMBER,
-                steps == null ? "" : steps.restart());
+                steps == null ? "" : steps.condition());
     try (Statement statement = connection.createStatement()) {
       if (!provenance) {
         long changed = statement.executeLargeUpdate(sql);
@@ -218,6 +222,9 @@ final class ChunkPosting {
       if (!taken.containsKey(number)) {
         insertAlone((int) number);
       }
+    }
+    if (steps != null) {
+      steps.taken(); // what these took is no concern of the next chunk
     }
   }
 

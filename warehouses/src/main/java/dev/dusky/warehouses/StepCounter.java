@@ -15,12 +15,14 @@ final class StepCounter {
   private static final String NAME = "pg_temp.dusky_step";
 
   private final Connection connection;
+  private long before;
 
   /** Makes the counter, and an index so that ranges of the scratch table are found quickly. */
   StepCounter(Connection connection) throws SQLException {
     this.connection = connection;
     try (Statement statement = connection.createStatement()) {
-      statement.execute("create temporary sequence if not exists dusky_step");
+      statement.execute("drop sequence if exists " + NAME);
+      statement.execute("create temporary sequence dusky_step");
       // Rows must come one by one in their order, not be collected and sorted before each attempt.
       statement.execute("set local enable_sort = off");
       statement.execute("set local enable_bitmapscan = off");
@@ -30,12 +32,14 @@ final class StepCounter {
     }
   }
 
-  /** Sets it to nothing and gives the condition that counts rows as they pass. */
-  String restart() throws SQLException {
-    try (Statement statement = connection.createStatement()) {
-      statement.execute("select setval('%s', 1, false)".formatted(NAME));
-    }
+  /** The condition that counts rows as they pass. */
+  String condition() {
     return " where nextval('%s') > 0".formatted(NAME);
+  }
+
+  /** Notes that a statement took so many rows to its end. */
+  void passed(long rows) {
+    before += rows;
   }
 
   /** How many rows the last statement took before it failed. */
@@ -43,7 +47,10 @@ final class StepCounter {
     try (Statement statement = connection.createStatement();
         ResultSet row = statement.executeQuery("select last_value, is_called from " + NAME)) {
       row.next();
-      return row.getBoolean(2) ? row.getLong(1) : 0;
+      long now = row.getBoolean(2) ? row.getLong(1) : 0;
+      long taken = now - before;
+      before = now;
+      return taken;
     }
   }
 }

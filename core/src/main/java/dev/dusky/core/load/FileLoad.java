@@ -86,7 +86,7 @@ final class FileLoad {
           if (failure.kind() != Failure.Kind.FILE) {
             throw failure;
           }
-          return refuse(content, rejects, failure.getMessage() + fitting());
+          return refuse(content, rejects, failure.getMessage() + fitting(" "));
         }
       } catch (Failure failure) {
         if (failure.kind() != Failure.Kind.FILE) {
@@ -276,17 +276,17 @@ final class FileLoad {
   private FileResult refuseWrong(FileContent content, String common) {
     String message =
         "%,d of %,d rows fail the same way: %s; it is probably no file of feed %s%s"
-            .formatted(rejected, read, common, feed.name(), fitting());
+            .formatted(rejected, read, common, feed.name(), fitting(". "));
     try (RejectSpool one = new RejectSpool()) {
       one.add(sameFault.reject(message));
       return refuse(content, one, message);
     }
   }
 
-  private String fitting() {
+  private String fitting(String before) {
     return run.fitting()
         .find(run.depot(), file, feed)
-        .map(name -> ". It reads well as a file of feed " + name)
+        .map(name -> before + "It reads well as a file of feed " + name)
         .orElse("");
   }
 
