@@ -11,8 +11,10 @@ import java.sql.Savepoint;
 import java.sql.Statement;
 import java.util.Arrays;
 import java.util.BitSet;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.SortedMap;
 import java.util.TreeMap;
@@ -65,30 +67,69 @@ final class ChunkPosting {
     scratch.begin();
   }
 
+  /** Sends the rows of the chunk but for some into the table; an error if the table refuses any. */
+  @FunctionalInterface
+  interface Sender {
+    void send(Set<Long> without) throws SQLException;
+  }
+
   /**
-   * Posts what is in the scratch table.
+   * Posts what is in the scratch table. When all its rules can be asked, the rows that keep them
+   * are sent once more, straight into the table; only if it refuses even then do they go in from
+   * here.
    *
    * @param recordNumbers the numbers of its rows' records, ascending
    * @return how many rows the table took
    */
-  long post(long[] recordNumbers, int rows) throws SQLException {
+  long post(long[] recordNumbers, int rows, Sender sender) throws SQLException {
     numbers = recordNumbers;
     count = rows;
     inserted.clear();
     problems.clear();
-    problems.putAll(scratch.violations());
-    scratch.addTotals(problems.keySet(), refusals);
+    refuse(scratch.violations());
     scratch.remove(problems.keySet());
-    if (steps == null) {
-      insert(1, rows);
-    } else {
-      insertBlocks(1, rows);
+    if (!sendAgain(sender)) {
+      if (steps == null) {
+        insert(1, rows);
+      } else {
+        insertBlocks(1, rows);
+      }
+      settleConflicts();
     }
-    settleConflicts();
     for (Map.Entry<Long, List<Problem>> entry : problems.entrySet()) {
       refusals.add(recordNumbers[(int) (entry.getKey() - 1)], entry.getValue());
     }
     return inserted.cardinality();
+  }
+
+  private void refuse(SortedMap<Long, List<Problem>> found) throws SQLException {
+    problems.putAll(found);
+    scratch.addTotals(found.keySet(), refusals);
+  }
+
+  /** Whether the rows without a known fault could be sent as they are. */
+  private boolean sendAgain(Sender sender) throws SQLException {
+    Optional<SortedMap<Long, List<Problem>>> conflicts =
+        steps == null ? scratch.conflicts() : Optional.empty();
+    if (conflicts.isEmpty()) {
+      return false;
+    }
+    Set<Long> without = new HashSet<>(problems.keySet());
+    without.addAll(conflicts.get().keySet());
+    Savepoint before = connection.setSavepoint();
+    try {
+      sender.send(without);
+      connection.releaseSavepoint(before);
+      refuse(conflicts.get());
+      inserted.or(present(1, count));
+      return true;
+    } catch (SQLException e) {
+      if (!RowRefusal.is(e)) {
+        throw e;
+      }
+      connection.rollback(before);
+      return false;
+    }
   }
 
   /**

@@ -7,6 +7,7 @@ import dev.dusky.core.warehouse.RowWriter;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.util.Arrays;
+import java.util.Set;
 import org.postgresql.PGConnection;
 import org.postgresql.copy.CopyIn;
 
@@ -27,6 +28,8 @@ final class GuardedCopyWriter implements RowWriter {
   private final Refusals refusals;
   private final CopyBuffer buffer = new CopyBuffer(2 * SEND_FROM);
   private long[] numbers = new long[1 << 12];
+  private int[] starts = new int[1 << 12];
+  private int end;
   private int count;
   private int sent;
   private CopyIn copy;
@@ -69,7 +72,9 @@ final class GuardedCopyWriter implements RowWriter {
   private void note(long recordNumber) {
     if (count == numbers.length) {
       numbers = Arrays.copyOf(numbers, count * 2);
+      starts = Arrays.copyOf(starts, count * 2);
     }
+    starts[count] = buffer.length();
     numbers[count++] = recordNumber;
   }
 
@@ -114,6 +119,7 @@ final class GuardedCopyWriter implements RowWriter {
     if (count == 0) {
       return;
     }
+    end = buffer.length();
     CopyRows.end(buffer);
     send();
     if (!carefully && !refused) {
@@ -144,9 +150,26 @@ final class GuardedCopyWriter implements RowWriter {
     copy = startCopy(ScratchTable.NAME);
     copy.writeToCopy(buffer.bytes(), 0, buffer.length());
     copy.endCopy();
-    long taken = careful.post(numbers, count);
+    long taken = careful.post(numbers, count, this::sendWithout);
     written += taken;
     carefully = taken < count;
+  }
+
+  /** Sends the chunk straight into the table, without the rows of these numbers, from 1. */
+  private void sendWithout(Set<Long> without) throws SQLException {
+    copy = startCopy(Identifiers.quote(posting.table().name()));
+    int from = 0;
+    for (int row = 0; row < count; row++) {
+      if (without.contains(row + 1L)) {
+        copy.writeToCopy(buffer.bytes(), from, starts[row] - from);
+        from = row + 1 < count ? starts[row + 1] : end;
+      }
+    }
+    copy.writeToCopy(buffer.bytes(), from, buffer.length() - from);
+    long taken = copy.endCopy();
+    if (taken != count - without.size()) {
+      throw new SQLException("a trigger of the table leaves rows out", RowRefusal.LEFT_OUT);
+    }
   }
 
   @Override

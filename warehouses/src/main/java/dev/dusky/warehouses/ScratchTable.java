@@ -19,6 +19,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.SortedMap;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
@@ -37,12 +38,14 @@ final class ScratchTable {
   private final Connection connection;
   private final List<String> columns;
   private final List<TableRule> rules;
+  private final long keysOfTable;
   private boolean made;
 
   ScratchTable(Posting posting, List<TableRule> rules) {
     this.posting = posting;
     this.connection = posting.connection();
     this.columns = posting.feed().columns().stream().map(FeedColumn::name).toList();
+    this.keysOfTable = rules.stream().filter(TableRule.Key.class::isInstance).count();
     this.rules =
         rules.stream()
             .filter(rule -> columns.containsAll(rule.columns()))
@@ -157,42 +160,103 @@ final class ScratchTable {
   /** The rows among these whose key another row of the landing table has. */
   SortedMap<Long, List<Problem>> takenKeys(Collection<Long> numbers) throws SQLException {
     SortedMap<Long, List<Problem>> found = new TreeMap<>();
-    boolean provenance = posting.table().hasProvenance();
     for (TableRule rule : rules) {
-      if (!(rule instanceof TableRule.Key)) {
-        continue;
+      if (rule instanceof TableRule.Key) {
+        takenKeys(rule, Optional.of(numbers))
+            .forEach(
+                (number, problems) ->
+                    found.computeIfAbsent(number, n -> new ArrayList<>(1)).addAll(problems));
       }
-      String match =
-          rule.columns().stream()
-              .map(c -> "l." + Identifiers.quote(c) + " = " + quoted(c))
-              .collect(Collectors.joining(" and "));
-      String sql =
-          "select s.%s, %s, %s from %s s join %s l on %s%s where s.%s = any(?)"
-              .formatted(
-                  NUMBER,
-                  value(rule.columns()),
-                  provenance
-                      ? "l.dl_row, l.dl_file, " + (posting.booked() ? "f.path" : "null")
-                      : "0, 0, null",
-                  NAME,
-                  Identifiers.quote(posting.table().name()),
-                  match,
-                  provenance && posting.booked()
-                      ? " left join dusky.file f on f.file_id = l.dl_file"
-                      : "",
-                  NUMBER);
-      try (PreparedStatement query = connection.prepareStatement(sql)) {
-        query.setArray(1, array(numbers));
-        try (ResultSet row = query.executeQuery()) {
-          while (row.next()) {
-            found
-                .computeIfAbsent(row.getLong(1), n -> new ArrayList<>(1))
-                .add(problem(rule, row.getString(2), holder(row)));
-          }
+    }
+    return found;
+  }
+
+  private SortedMap<Long, List<Problem>> takenKeys(
+      TableRule rule, Optional<Collection<Long>> numbers) throws SQLException {
+    SortedMap<Long, List<Problem>> found = new TreeMap<>();
+    boolean provenance = posting.table().hasProvenance();
+    String match =
+        rule.columns().stream()
+            .map(c -> "l." + Identifiers.quote(c) + " = " + quoted(c))
+            .collect(Collectors.joining(" and "));
+    String sql =
+        "select s.%s, %s, %s from %s s join %s l on %s%s%s"
+            .formatted(
+                NUMBER,
+                value(rule.columns()),
+                provenance
+                    ? "l.dl_row, l.dl_file, " + (posting.booked() ? "f.path" : "null")
+                    : "0, 0, null",
+                NAME,
+                Identifiers.quote(posting.table().name()),
+                match,
+                provenance && posting.booked()
+                    ? " left join dusky.file f on f.file_id = l.dl_file"
+                    : "",
+                numbers.isPresent() ? " where s.%s = any(?)".formatted(NUMBER) : "");
+    try (PreparedStatement query = connection.prepareStatement(sql)) {
+      if (numbers.isPresent()) {
+        query.setArray(1, array(numbers.get()));
+      }
+      try (ResultSet row = query.executeQuery()) {
+        while (row.next()) {
+          found
+              .computeIfAbsent(row.getLong(1), n -> new ArrayList<>(1))
+              .add(problem(rule, row.getString(2), holder(row)));
         }
       }
     }
     return found;
+  }
+
+  /**
+   * The rows whose key another row has, in the landing table or earlier in this one; nothing if the
+   * table has several keys, since then it depends on what becomes of the other row.
+   */
+  Optional<SortedMap<Long, List<Problem>>> conflicts() throws SQLException {
+    List<TableRule> keys = rules.stream().filter(TableRule.Key.class::isInstance).toList();
+    if (keys.size() > 1 || keys.size() < keysOfTable) {
+      return Optional.empty();
+    }
+    SortedMap<Long, List<Problem>> found = new TreeMap<>();
+    for (TableRule key : keys) {
+      repeatedKeys(key, found);
+      found.putAll(takenKeys(key, Optional.empty()));
+    }
+    return Optional.of(found);
+  }
+
+  private void repeatedKeys(TableRule key, Map<Long, List<Problem>> found) throws SQLException {
+    String columnList =
+        key.columns().stream().map(ScratchTable::quoted).collect(Collectors.joining(", "));
+    String present =
+        key.columns().stream()
+            .map(c -> quoted(c) + " is not null")
+            .collect(Collectors.joining(" and "));
+    boolean provenance = posting.table().hasProvenance();
+    String sql =
+        """
+        select x.number, x.shown, x.holder from (
+          select s.%s as number, %s as shown, first_value(%s) over w as holder,
+                 row_number() over w as place
+          from %s s where %s window w as (partition by %s order by s.%s)) x
+        where x.place > 1"""
+            .formatted(
+                NUMBER,
+                value(key.columns()),
+                provenance ? "s.dl_row" : "0",
+                NAME,
+                present,
+                columnList,
+                NUMBER);
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(sql)) {
+      while (row.next()) {
+        long record = row.getLong(3);
+        String holder = record == 0 ? "" : "record %d of this file has it".formatted(record);
+        found.put(row.getLong(1), List.of(problem(key, row.getString(2), holder)));
+      }
+    }
   }
 
   private String holder(ResultSet row) throws SQLException {
