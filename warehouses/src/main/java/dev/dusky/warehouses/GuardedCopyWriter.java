@@ -21,6 +21,12 @@ import org.postgresql.copy.CopyIn;
 final class GuardedCopyWriter implements RowWriter {
 
   private static final int SEND_FROM = 128 << 10;
+
+  /**
+   * The first chunk is small, so that a table that refuses rows is known early; later ones grow.
+   */
+  private static final int FIRST_CHUNK = 1 << 20;
+
   private static final int CHUNK = 12 << 20;
 
   private final Posting posting;
@@ -30,6 +36,7 @@ final class GuardedCopyWriter implements RowWriter {
   private long[] numbers = new long[1 << 12];
   private int[] starts = new int[1 << 12];
   private int end;
+  private int chunk = FIRST_CHUNK;
   private int count;
   private int sent;
   private CopyIn copy;
@@ -59,7 +66,7 @@ final class GuardedCopyWriter implements RowWriter {
         rows.put(buffer, batch, vectors, row);
         if (buffer.length() - sent >= SEND_FROM) {
           send();
-          if (buffer.length() >= CHUNK) {
+          if (buffer.length() >= chunk) {
             endChunk();
           }
         }
@@ -140,6 +147,7 @@ final class GuardedCopyWriter implements RowWriter {
       postCarefully();
     }
     count = 0;
+    chunk = Math.min(CHUNK, chunk * 2);
   }
 
   private void postCarefully() throws SQLException {
