@@ -21,9 +21,10 @@ import java.util.TreeMap;
 
 /**
  * Posts a chunk of rows of which the table refuses some: exactly those are left out. First the rows
- * that break a rule are found with one query a rule; the others are inserted as a set, those whose
- * key is taken staying out. If the table refuses that set all the same, for a trigger or a rule
- * that cannot be asked, the offending rows are found one by one behind savepoints.
+ * that break a rule are found with one query a rule, and the others are sent straight into the
+ * table once more. If the table has several keys, or refuses that all the same, they are inserted
+ * from the scratch table, those whose key is taken staying out; and for a trigger or a rule that
+ * cannot be asked, the offending rows are found one by one behind savepoints.
  */
 final class ChunkPosting {
 

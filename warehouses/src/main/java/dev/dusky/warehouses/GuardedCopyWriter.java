@@ -14,9 +14,8 @@ import org.postgresql.copy.CopyIn;
 /**
  * Writes rows into PostgreSQL with {@code COPY}, chunk by chunk, each behind a savepoint. While all
  * goes well rows stream straight into the table. When the table refuses a chunk, the chunk, whose
- * bytes are still at hand, goes into a {@link ScratchTable} instead and from there row set by row
- * set into the table ({@link ChunkPosting}); so do the chunks that follow, until one has no
- * refusal.
+ * bytes are still at hand, goes into a {@link ScratchTable} to be judged there ({@link
+ * ChunkPosting}); so do the chunks that follow, until one has no refusal.
  */
 final class GuardedCopyWriter implements RowWriter {
 

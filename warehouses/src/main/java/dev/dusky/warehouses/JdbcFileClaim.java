@@ -117,22 +117,7 @@ final class JdbcFileClaim implements FileClaim {
 
   @Override
   public RowWriter writer() {
-    try {
-      return warehouse
-          .dialect()
-          .writer(
-              new Posting(
-                  connection,
-                  feed,
-                  table,
-                  load.id(),
-                  fileId,
-                  warehouse.failures(),
-                  warehouse.dialect(),
-                  true));
-    } catch (SQLException e) {
-      throw warehouse.failures().of("Writing into " + table.name(), e);
-    }
+    return warehouse.writer(connection, feed, table, load.id(), fileId, true);
   }
 
   @Override

@@ -170,22 +170,7 @@ final class JdbcRehearsal implements Ledger {
         if (missing) {
           return new CountingWriter();
         }
-        try {
-          return warehouse
-              .dialect()
-              .writer(
-                  new Posting(
-                      connection,
-                      feed,
-                      table,
-                      0,
-                      number,
-                      warehouse.failures(),
-                      warehouse.dialect(),
-                      booked));
-        } catch (SQLException e) {
-          throw warehouse.failures().of("Writing into " + table.name(), e);
-        }
+        return warehouse.writer(connection, feed, table, 0, number, booked);
       }
 
       @Override

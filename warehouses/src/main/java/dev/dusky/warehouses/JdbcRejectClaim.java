@@ -81,22 +81,7 @@ final class JdbcRejectClaim implements RejectClaim {
 
   @Override
   public RowWriter writer() {
-    try {
-      return warehouse
-          .dialect()
-          .writer(
-              new Posting(
-                  connection,
-                  feed,
-                  table,
-                  load.id(),
-                  any.fileId(),
-                  warehouse.failures(),
-                  warehouse.dialect(),
-                  true));
-    } catch (SQLException e) {
-      throw warehouse.failures().of("Writing into " + table.name(), e);
-    }
+    return warehouse.writer(connection, feed, table, load.id(), any.fileId(), true);
   }
 
   @Override

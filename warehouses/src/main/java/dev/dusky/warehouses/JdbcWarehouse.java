@@ -2,10 +2,12 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.ledger.RejectTaker;
 import dev.dusky.core.warehouse.Provenance;
+import dev.dusky.core.warehouse.RowWriter;
 import dev.dusky.core.warehouse.TableColumn;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableRule;
@@ -78,6 +80,16 @@ public final class JdbcWarehouse implements Warehouse {
         undo(connection);
         throw e;
       }
+    }
+  }
+
+  /** Starts writing a file's rows on that connection; {@link Posting} has what each of these is. */
+  RowWriter writer(
+      Connection own, Feed feed, TableShape table, long load, long file, boolean booked) {
+    try {
+      return dialect.writer(new Posting(own, feed, table, load, file, failures, dialect, booked));
+    } catch (SQLException e) {
+      throw failures.of("Writing into " + table.name(), e);
     }
   }
 
