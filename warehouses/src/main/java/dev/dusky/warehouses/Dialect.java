@@ -45,6 +45,18 @@ interface Dialect {
    */
   String makeScratch(String definition);
 
+  /** The statement that makes a table of this transaction alone out of a query's rows. */
+  String makeScratch(String name, String query);
+
+  /** The statement that tells the planner how much such a table holds, if it has to be told. */
+  Optional<String> countScratch(String name);
+
+  /** The query for about how many rows a table has. */
+  String aboutRows(TableName table);
+
+  /** The query for the columns of a table's indexes, by index, given schema and name. */
+  String indexes();
+
   /** The statement that empties it. */
   String emptyScratch(String name);
 

@@ -176,6 +176,31 @@ final class H2Dialect implements Dialect {
     return "create local temporary table if not exists " + definition + " transactional";
   }
 
+  @Override
+  public String makeScratch(String name, String query) {
+    return "create local temporary table " + name + " not persistent transactional as\n" + query;
+  }
+
+  @Override
+  public Optional<String> countScratch(String name) {
+    return Optional.empty(); // counting would end the transaction
+  }
+
+  @Override
+  public String aboutRows(TableName table) {
+    return "select row_count_estimate from information_schema.tables"
+        + " where table_schema = '%s' and table_name = '%s'"
+            .formatted(table.schema(), table.table());
+  }
+
+  @Override
+  public String indexes() {
+    return """
+        select c.index_name, c.column_name from information_schema.index_columns c
+        where c.table_schema = ? and c.table_name = ?
+        order by c.index_name, c.ordinal_position""";
+  }
+
   /** Truncating would end the transaction. */
   @Override
   public String emptyScratch(String name) {

@@ -161,6 +161,11 @@ public final class JdbcWarehouse implements Warehouse {
     return new Reversals(this);
   }
 
+  /** What merges landed rows into targets. */
+  public Merges merges() {
+    return new Merges(this);
+  }
+
   /** The books held against tables and rejects. */
   public BookChecks checks() {
     return new BookChecks(this);

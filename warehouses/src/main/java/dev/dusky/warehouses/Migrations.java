@@ -27,7 +27,8 @@ final class Migrations {
       List.of(
           new Step(1, "loads, files, tallies and rejects"),
           new Step(2, "places of rejects"),
-          new Step(3, "settled rejects, control totals, reversals"));
+          new Step(3, "settled rejects, control totals, reversals"),
+          new Step(4, "repeats, merges"));
 
   /** A statement of our own, for constraints that were given no name. */
   private static final Pattern DROP_CONSTRAINTS =

@@ -91,8 +91,15 @@ final class PostgresDialect implements Dialect {
   @Override
   public Optional<SqlType> typeOf(String dataType, int length, int precision, int scale) {
     return switch (dataType.toLowerCase(Locale.ROOT)) {
-      case "character varying" -> Optional.of(SqlType.of(TypeKind.VARCHAR, length));
-      case "character" -> Optional.of(SqlType.of(TypeKind.CHAR, length));
+      case "character varying", "varchar" -> Optional.of(SqlType.of(TypeKind.VARCHAR, length));
+      case "int2" -> Optional.of(SqlType.of(TypeKind.SMALLINT));
+      case "int4" -> Optional.of(SqlType.of(TypeKind.INTEGER));
+      case "int8", "bigserial" -> Optional.of(SqlType.of(TypeKind.BIGINT));
+      case "bool" -> Optional.of(SqlType.of(TypeKind.BOOLEAN));
+      case "float4" -> Optional.of(SqlType.of(TypeKind.REAL));
+      case "float8" -> Optional.of(SqlType.of(TypeKind.DOUBLE));
+      case "timestamptz" -> Optional.of(SqlType.of(TypeKind.TIMESTAMP_TZ));
+      case "character", "bpchar" -> Optional.of(SqlType.of(TypeKind.CHAR, length));
       case "numeric" -> Optional.of(SqlType.decimal(precision, scale));
       case "time without time zone" -> Optional.of(SqlType.of(TypeKind.TIME));
       case "jsonb" -> Optional.of(SqlType.of(TypeKind.JSON));
@@ -131,6 +138,35 @@ final class PostgresDialect implements Dialect {
   @Override
   public String makeScratch(String definition) {
     return "create temporary table if not exists " + definition + " on commit drop";
+  }
+
+  @Override
+  public String makeScratch(String name, String query) {
+    return "create temporary table " + name + " on commit drop as\n" + query;
+  }
+
+  @Override
+  public Optional<String> countScratch(String name) {
+    return Optional.of("analyze " + name);
+  }
+
+  @Override
+  public String aboutRows(TableName table) {
+    return "select greatest(reltuples, 0) from pg_class where oid = '%s'::regclass"
+        .formatted(Identifiers.quote(table).replace("'", "''"));
+  }
+
+  @Override
+  public String indexes() {
+    return """
+        select i.indexrelid, a.attname
+        from pg_index i
+        join pg_class t on t.oid = i.indrelid
+        join pg_namespace n on n.oid = t.relnamespace
+        cross join lateral unnest(i.indkey) with ordinality as k(attnum, place)
+        join pg_attribute a on a.attrelid = t.oid and a.attnum = k.attnum
+        where n.nspname = ? and t.relname = ? and i.indpred is null
+        order by i.indexrelid, k.place""";
   }
 
   @Override

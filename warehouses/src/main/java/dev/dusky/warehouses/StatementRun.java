@@ -59,11 +59,16 @@ public final class StatementRun {
     while (result.next()) {
       List<Object> row = new ArrayList<>(names.size());
       for (int i = 1; i <= names.size(); i++) {
-        boolean json = "JSON".equals(meta.getColumnTypeName(i));
-        row.add(json ? json(result.getBytes(i)) : value(result.getObject(i), result, i));
+        row.add(readable(result, i));
       }
       taker.row(row);
     }
+  }
+
+  /** A value as people and JSON can take it: null, a number, a truth value, or text. */
+  static Object readable(ResultSet result, int column) throws SQLException {
+    boolean json = "JSON".equals(result.getMetaData().getColumnTypeName(column));
+    return json ? json(result.getBytes(column)) : value(result.getObject(column), result, column);
   }
 
   /** H2 gives JSON as bytes. */

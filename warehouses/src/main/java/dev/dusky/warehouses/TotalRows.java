@@ -17,7 +17,9 @@ final class TotalRows {
       return;
     }
     try (PreparedStatement insert =
-        connection.prepareStatement("insert into dusky.control_total values (?, ?, ?, ?, ?, ?)")) {
+        connection.prepareStatement(
+            "insert into dusky.control_total (load_id, file_id, column_name, loaded_total,"
+                + " other_total, expected_total) values (?, ?, ?, ?, ?, ?)")) {
       for (ControlTotal total : totals) {
         insert.setLong(1, load);
         insert.setLong(2, file);

@@ -34,6 +34,7 @@ import picocli.CommandLine.Spec;
       LoadCommand.class,
       RejectsCommand.class,
       MendCommand.class,
+      MergeCommand.class,
       ReverseCommand.class,
       JournalCommand.class,
       BalanceCommand.class,

@@ -10,6 +10,7 @@ import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.depots.Depots;
 import dev.dusky.warehouses.JdbcWarehouse;
+import dev.dusky.warehouses.MergeStart;
 import dev.dusky.warehouses.Warehouses;
 import java.net.InetAddress;
 import java.net.UnknownHostException;
@@ -18,6 +19,7 @@ import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.OptionalLong;
 
 /** A configuration with the warehouse and depots opened as they are needed. */
 final class Workspace implements AutoCloseable {
@@ -76,6 +78,11 @@ final class Workspace implements AutoCloseable {
         host(),
         Version.NUMBER,
         Instant.now());
+  }
+
+  /** What is written down when a merge begins. */
+  static MergeStart mergeStart(boolean retry, OptionalLong rehearsed) {
+    return new MergeStart(person(), host(), Version.NUMBER, Instant.now(), retry, rehearsed);
   }
 
   /** Who runs the program. */

@@ -3,6 +3,8 @@ package dev.dusky.cli.config;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.Layout;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeOrder;
 import dev.dusky.depots.DepotAddress;
 import dev.dusky.warehouses.WarehouseAddress;
 import java.io.IOException;
@@ -21,6 +23,7 @@ import java.util.Optional;
  * @param depots the depots by name
  * @param layouts the layouts by name
  * @param feeds the feeds by name, in order
+ * @param merges the merges by name, in order
  * @param lines the lines on which feeds and their columns are declared, by feed and feed.column
  */
 public record Configuration(
@@ -29,6 +32,7 @@ public record Configuration(
     Map<String, DepotAddress> depots,
     Map<String, Layout> layouts,
     Map<String, Feed> feeds,
+    Map<String, Merge> merges,
     Map<String, Integer> lines) {
 
   /** Reads a configuration, or fails with everything that is wrong with it. */
@@ -75,6 +79,18 @@ public record Configuration(
     return names.isEmpty()
         ? List.copyOf(feeds.values())
         : names.stream().distinct().map(this::feed).toList();
+  }
+
+  /** The merges with these names, or all, in the order in which they run. */
+  public List<Merge> mergesOrAll(Collection<String> names) {
+    if (merges.isEmpty()) {
+      throw Failure.configuration(file + " declares no merge").next("Add one under merges");
+    }
+    Collection<Merge> chosen =
+        names.isEmpty()
+            ? merges.values()
+            : names.stream().distinct().map(name -> named("merge", name, merges)).toList();
+    return new MergeOrder(merges).of(chosen);
   }
 
   /** The feeds of the same depot as this one. */

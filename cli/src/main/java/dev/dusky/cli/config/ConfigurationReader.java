@@ -8,6 +8,7 @@ import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.FieldNaming;
 import dev.dusky.core.layout.Layout;
+import dev.dusky.core.merge.Merge;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.depots.DepotAddress;
 import dev.dusky.warehouses.WarehouseAddress;
@@ -51,8 +52,9 @@ final class ConfigurationReader {
     Map<String, Feed> feeds = new LinkedHashMap<>();
     top.children("feeds")
         .forEach((name, node) -> feeds.put(name, feed(name, node, depots, layouts, limits)));
+    Map<String, Merge> merges = new MergeReader(problems).read(top.children("merges"));
     top.done();
-    return new Configuration(file, warehouse, depots, layouts, feeds, lines);
+    return new Configuration(file, warehouse, depots, layouts, feeds, merges, lines);
   }
 
   private String checkName(String kind, String name, Node node) {

@@ -43,7 +43,7 @@ public final class TableFit {
   }
 
   /** Whether every value of {@code value} is, unchanged, a value of {@code holder}. */
-  static boolean holds(SqlType holder, SqlType value) {
+  public static boolean holds(SqlType holder, SqlType value) {
     TypeKind kind = holder.kind();
     return switch (value.kind()) {
       case SMALLINT, INTEGER, BIGINT -> kind.isInteger() && kind.compareTo(value.kind()) >= 0;

@@ -1,0 +1,105 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.render.MergeReport;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeTally;
+import dev.dusky.warehouses.MergeResult;
+import dev.dusky.warehouses.MergeStart;
+import dev.dusky.warehouses.Merges;
+import dev.dusky.warehouses.merge.MergeStep;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.OptionalLong;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Merges landed rows into targets. */
+@Command(
+    name = "merge",
+    description = "Merges landed rows into target tables by key.",
+    footer = {
+      "",
+      "Examples:",
+      "  dusky merge                     everything that landed, dimensions before facts",
+      "  dusky merge farm --rehearse     what would change, and nothing is kept",
+      "  dusky merge collection --retry  its rejected rows again, once their cause is gone",
+      "  dusky merge farm --show-sql     the statements, with what each is for",
+      "",
+      "Each merge is one transaction with its ledger entry. Rows that are merged are not taken",
+      "again, and rows that would change nothing are not touched, so running it again is always",
+      "safe. Exits with 1 if rows were rejected."
+    })
+final class MergeCommand extends DuskyCommand {
+
+  @Parameters(
+      paramLabel = "NAME",
+      arity = "0..*",
+      description = "The merges to run; all if none, in the order in which they need one another.")
+  List<String> names = new ArrayList<>();
+
+  @Option(names = "--rehearse", description = "Show what would change and undo it.")
+  boolean rehearse;
+
+  @Option(
+      names = {"-n", "--changes"},
+      paramLabel = "N",
+      description = "How many changes of each kind a rehearsal shows; 5 if not given.")
+  int most = 5;
+
+  @Option(names = "--retry", description = "Take rejected rows again, and no new ones.")
+  boolean retry;
+
+  @Option(names = "--show-sql", description = "Print the statements and run nothing.")
+  boolean showSql;
+
+  @Override
+  int run(Screen screen) {
+    if (most < 1) {
+      throw Failure.usage("--changes must be 1 or more");
+    }
+    try (Workspace workspace = new Workspace(configFile())) {
+      List<Merge> merges = workspace.configuration().mergesOrAll(names);
+      workspace.closeInterrupted();
+      Merges runner = workspace.warehouse().merges();
+      if (showSql) {
+        merges.forEach(merge -> show(screen, merge, runner.script(merge)));
+        return 0;
+      }
+      MergeReport report = new MergeReport(screen, rehearse);
+      MergeStart start =
+          Workspace.mergeStart(
+              retry,
+              rehearse ? OptionalLong.of(json ? Long.MAX_VALUE : most) : OptionalLong.empty());
+      boolean clean = true;
+      for (Merge merge : merges) {
+        List<MergeResult> results = runner.run(merge, start, report::waiting);
+        report.merged(merge, results);
+        clean &=
+            results.stream()
+                    .map(MergeResult::tally)
+                    .reduce(MergeTally.NONE, MergeTally::plus)
+                    .rejected()
+                == 0;
+      }
+      report.end();
+      return clean ? 0 : Failure.Kind.FILE.exitCode();
+    }
+  }
+
+  private static void show(Screen screen, Merge merge, List<MergeStep> steps) {
+    screen.line(screen.style().strong("-- merge %s into %s".formatted(merge.name(), merge.into())));
+    for (MergeStep step : steps) {
+      screen.line(step.toString());
+      Map<String, Object> fields = new LinkedHashMap<>();
+      fields.put("merge", merge.name());
+      fields.put("comment", step.comment());
+      fields.put("sql", step.sql());
+      screen.object(fields);
+    }
+  }
+}

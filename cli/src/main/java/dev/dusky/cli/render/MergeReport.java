@@ -1,0 +1,238 @@
+package dev.dusky.cli.render;
+
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeTally;
+import dev.dusky.warehouses.MergeChange;
+import dev.dusky.warehouses.MergeResult;
+import dev.dusky.warehouses.MergeResult.Rejected;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** Shows what merges did, or would do. */
+public final class MergeReport {
+
+  private final Screen screen;
+  private final Style style;
+  private final boolean rehearsal;
+  private final Set<String> advice = new LinkedHashSet<>();
+
+  /** A report on that screen, of merges that are done or only rehearsed. */
+  public MergeReport(Screen screen, boolean rehearsal) {
+    this.screen = screen;
+    this.style = screen.style();
+    this.rehearsal = rehearsal;
+  }
+
+  /** Tells that another merge holds the target. */
+  public void waiting(String table) {
+    screen.line(style.notable("waiting for another merge into " + table));
+    screen.object(Map.of("event", "waiting", "into", table));
+  }
+
+  /** {@code landed 120 = inserted 60 + updated 30 + …}. */
+  public static String sum(MergeTally tally) {
+    return "landed %s = inserted %s + updated %s + unchanged %s + superseded %s + deleted %s + rejected %s"
+        .formatted(
+            Figures.count(tally.landed()),
+            Figures.count(tally.inserted()),
+            Figures.count(tally.updated()),
+            Figures.count(tally.unchanged()),
+            Figures.count(tally.superseded()),
+            Figures.count(tally.deleted()),
+            Figures.count(tally.rejected()));
+  }
+
+  /** A tally's counts by name. */
+  public static Map<String, Object> tally(MergeTally tally) {
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("landed", tally.landed());
+    fields.put("inserted", tally.inserted());
+    fields.put("updated", tally.updated());
+    fields.put("unchanged", tally.unchanged());
+    fields.put("superseded", tally.superseded());
+    fields.put("deleted", tally.deleted());
+    fields.put("rejected", tally.rejected());
+    fields.put("missing", tally.missing());
+    fields.put("balanced", tally.balanced());
+    return fields;
+  }
+
+  /** Shows the transactions of one merge. */
+  public void merged(Merge merge, List<MergeResult> results) {
+    boolean idle = results.stream().allMatch(r -> r.tally().landed() == 0);
+    if (idle) {
+      screen.line(
+          "%s  nothing to merge; all that landed is in %s"
+              .formatted(style.strong(merge.name()), merge.into()));
+      if (results.isEmpty()) {
+        screen.object(
+            Map.of("event", "merge", "merge", merge.name(), "landed", 0, "balanced", true));
+      }
+    }
+    for (MergeResult result : results) {
+      json(result);
+      if (result.tally().landed() > 0) {
+        show(merge, result);
+      }
+      advice.addAll(result.advice());
+    }
+  }
+
+  private void show(Merge merge, MergeResult result) {
+    MergeTally tally = result.tally();
+    String verdict = tally.balanced() ? style.good("balanced") : style.bad("NOT BALANCED");
+    screen.line(
+        "%s  %s   %s   %s"
+            .formatted(
+                style.strong(result.merge()),
+                sum(tally),
+                verdict,
+                Figures.duration(result.elapsed())));
+    String which = rehearsal ? "would be" : "merge " + result.mergeId();
+    screen.line(
+        style.faint(
+            "%s: %s into %s (%s)%s%s"
+                .formatted(
+                    which,
+                    result.what().isEmpty() ? merge.source() : result.what(),
+                    result.into(),
+                    merge.existing(),
+                    tally.missing() > 0
+                        ? ", %s gone that the snapshot lacks"
+                            .formatted(Figures.count(tally.missing()))
+                        : "",
+                    tally.idle() ? ", which stays as it was" : "")));
+    for (Rejected rejected : result.rejects()) {
+      screen.line(
+          "  %s  %s  %s%s  %s"
+              .formatted(
+                  style.bad("rejected"),
+                  Figures.count(rejected.rows()),
+                  rejected.code(),
+                  rejected.column().isEmpty() ? "" : " " + rejected.column(),
+                  style.faint(
+                      "for example "
+                          + String.join("; ", rejected.keys())
+                          + "; "
+                          + wayOut(rejected.code(), result.merge()))));
+    }
+    if (rehearsal) {
+      changes(merge, result);
+    }
+  }
+
+  /** What to do about rejects of a kind. */
+  public static String wayOut(String code, String merge) {
+    return switch (code) {
+      case "unknown-key" ->
+          "merge the dimension first, then 'dusky merge %s --retry'".formatted(merge);
+      case "ambiguous" -> "equally late and not the same: add a column to latest-by";
+      case "null-key", "null-time" -> "correct the source, or fill it under columns";
+      default -> "the target has this key more than once: see 'dusky balance', correct it, --retry";
+    };
+  }
+
+  private void changes(Merge merge, MergeResult result) {
+    for (MergeChange change : result.changes()) {
+      if (change.before().isEmpty()) {
+        screen.line("  " + style.good("new    ") + "  " + row(merge, change.after()));
+      } else if (change.after().isEmpty()) {
+        screen.line("  " + style.bad("gone   ") + "  " + row(merge, change.before()));
+      } else {
+        screen.line("  " + style.notable("changed") + "  " + key(merge, change.before()));
+        differences(change);
+      }
+    }
+    long hidden = result.allChanges() - result.changes().size();
+    if (hidden > 0) {
+      screen.line(
+          style.faint(
+              "  and %s more; --changes N shows more, --json all"
+                  .formatted(Figures.plural(hidden, "change"))));
+    }
+  }
+
+  private void differences(MergeChange change) {
+    List<String> names =
+        change.before().keySet().stream()
+            .filter(n -> !Objects.equals(change.before().get(n), change.after().get(n)))
+            .toList();
+    int width = names.stream().mapToInt(String::length).max().orElse(0);
+    for (String name : names) {
+      screen.line(
+          "             %s%s  %s %s %s"
+              .formatted(
+                  name,
+                  " ".repeat(width - name.length()),
+                  style.bad(text(change.before().get(name))),
+                  style.faint("->"),
+                  style.good(text(change.after().get(name)))));
+    }
+  }
+
+  private static String key(Merge merge, Map<String, Object> row) {
+    List<String> names = new ArrayList<>(merge.key());
+    merge.history().ifPresent(h -> names.add(h.from()));
+    return names.stream().map(n -> n + " " + text(row.get(n))).collect(Collectors.joining(", "));
+  }
+
+  private static String row(Merge merge, Map<String, Object> row) {
+    String rest =
+        row.entrySet().stream()
+            .filter(e -> !merge.key().contains(e.getKey()) && e.getValue() != null)
+            .filter(e -> !e.getKey().startsWith("dl_"))
+            .map(e -> e.getKey() + " " + text(e.getValue()))
+            .collect(Collectors.joining(", "));
+    String key =
+        merge.key().stream().map(n -> n + " " + text(row.get(n))).collect(Collectors.joining(", "));
+    return key + (rest.isEmpty() ? "" : ", " + rest);
+  }
+
+  private static String text(Object value) {
+    return value == null ? "null" : TableText.visible(value.toString());
+  }
+
+  private void json(MergeResult result) {
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("event", rehearsal ? "rehearsed" : "merge");
+    fields.put("merge", result.merge());
+    fields.put("into", result.into());
+    fields.put("id", result.mergeId());
+    fields.put("snapshot", result.what());
+    fields.putAll(tally(result.tally()));
+    fields.put("changes", result.allChanges());
+    fields.put(
+        "rejects",
+        result.rejects().stream()
+            .map(
+                r ->
+                    Map.of(
+                        "code", r.code(), "column", r.column(), "rows", r.rows(), "keys", r.keys()))
+            .toList());
+    fields.put("indexes", result.advice());
+    fields.put("seconds", result.elapsed().toMillis() / 1000.0);
+    screen.object(fields);
+    for (MergeChange change : result.changes()) {
+      Map<String, Object> one = new LinkedHashMap<>();
+      one.put("event", "change");
+      one.put("merge", result.merge());
+      one.put("before", change.before().isEmpty() ? null : change.before());
+      one.put("after", change.after().isEmpty() ? null : change.after());
+      screen.object(one);
+    }
+  }
+
+  /** Names the indexes that would make merges faster. */
+  public void end() {
+    if (!advice.isEmpty()) {
+      screen.line(style.notable("missing indexes; tables are read whole without them:"));
+      advice.forEach(statement -> screen.line("  " + statement));
+    }
+  }
+}

@@ -1,0 +1,189 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.merge.Lookup;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.warehouse.Provenance;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.warehouse.TableRule;
+import dev.dusky.warehouses.merge.MergePlan;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/** What a merge asks of its tables: unique keys, sound histories, useful indexes. */
+final class MergeChecks {
+
+  /** Why a landed row cannot be merged. */
+  static final List<String> REJECTS =
+      List.of("null-key", "null-time", "ambiguous", "unknown-key", "key-not-unique");
+
+  /** Tables smaller than this need no index. */
+  private static final long SMALL = 10_000;
+
+  private final JdbcWarehouse warehouse;
+  private final Connection connection;
+  private final MergePlan plan;
+
+  MergeChecks(JdbcWarehouse warehouse, Connection connection, MergePlan plan) {
+    this.warehouse = warehouse;
+    this.connection = connection;
+    this.plan = plan;
+  }
+
+  /** Whether the target has some key more than once. */
+  boolean twice() throws SQLException {
+    String keys = columns(plan.keyNames());
+    return !some("select %s from %s group by %s having count(*) > 1 fetch first 1 row only"
+            .formatted(keys, Identifiers.quote(plan.merge().into()), keys))
+        .isEmpty();
+  }
+
+  /** Refuses to look keys up where they could mean two rows. */
+  void dimensions() throws SQLException {
+    for (Lookup lookup : plan.merge().lookups()) {
+      List<String> keys = List.copyOf(lookup.keys().keySet());
+      if (lookup.validity().isEmpty() && isUnique(lookup.table(), keys)) {
+        continue;
+      }
+      List<String> twice = some(twiceSql(lookup, keys));
+      if (!twice.isEmpty()) {
+        throw Failure.warehouse(
+                "Merge %s cannot look into %s".formatted(plan.merge().name(), lookup.table()))
+            .because(
+                "some of its keys mean two rows at one time, for example "
+                    + String.join("; ", twice))
+            .next("'dusky balance' names them all. Correct them; nothing was changed");
+      }
+    }
+  }
+
+  private static String twiceSql(Lookup lookup, List<String> keys) {
+    String table = Identifiers.quote(lookup.table());
+    String names = columns(keys);
+    String shown = keyText("d", keys);
+    if (lookup.validity().isEmpty() || lookup.at().isEmpty()) {
+      String open =
+          lookup
+              .validity()
+              .map(v -> " where d." + Identifiers.quote(v.until()) + " is null")
+              .orElse("");
+      return "select min(%s) from %s d%s group by %s having count(*) > 1 fetch first 3 rows only"
+          .formatted(shown, table, open, names);
+    }
+    return overlaps(table, keys, lookup.validity().get().from(), lookup.validity().get().until())
+        + " fetch first 3 rows only";
+  }
+
+  /** The keys of a history whose versions overlap, and when. */
+  static String overlaps(String table, List<String> keys, String from, String until) {
+    String start = Identifiers.quote(from);
+    String end = Identifiers.quote(until);
+    return """
+        select %s || ' at ' || cast(c.%s as varchar) from (
+          select d.*, lead(d.%s) over (partition by %s order by d.%s) as dl_next from %s d
+        ) c
+        where c.%s < c.%s or c.dl_next = c.%s
+          or c.dl_next is not null and (c.%s is null or c.%s > c.dl_next)
+        order by 1"""
+        .formatted(
+            keyText("c", keys),
+            start,
+            start,
+            columns(keys),
+            start,
+            table,
+            end,
+            start,
+            start,
+            end,
+            end);
+  }
+
+  private boolean isUnique(TableName table, Collection<String> keys) {
+    return warehouse.rules(table).stream()
+        .anyMatch(rule -> rule instanceof TableRule.Key key && keys.containsAll(key.columns()));
+  }
+
+  /** The statements for indexes without which large tables are read whole. */
+  List<String> missingIndexes() throws SQLException {
+    Merge merge = plan.merge();
+    List<String> statements = new ArrayList<>();
+    List<String> targetKey = new ArrayList<>(merge.key());
+    merge.history().ifPresent(h -> targetKey.add(h.from()));
+    missing(merge.into(), targetKey, true, statements);
+    if (merge.source() instanceof MergeSource.Landing landing && plan.provenance()) {
+      missing(landing.table(), Provenance.COLUMNS.subList(0, 2), false, statements);
+    }
+    for (Lookup lookup : merge.lookups()) {
+      missing(lookup.table(), List.copyOf(lookup.keys().keySet()), false, statements);
+    }
+    return statements.stream().distinct().toList();
+  }
+
+  private void missing(
+      TableName table, List<String> columns, boolean unique, List<String> statements)
+      throws SQLException {
+    Map<String, List<String>> indexes = new LinkedHashMap<>();
+    try (PreparedStatement query = connection.prepareStatement(warehouse.dialect().indexes())) {
+      query.setString(1, table.schema());
+      query.setString(2, table.table());
+      try (ResultSet row = query.executeQuery()) {
+        while (row.next()) {
+          indexes.computeIfAbsent(row.getString(1), n -> new ArrayList<>()).add(row.getString(2));
+        }
+      }
+    }
+    boolean found = indexes.values().stream().anyMatch(index -> columns.contains(index.get(0)));
+    if (!found && rows(table) >= SMALL) {
+      statements.add(
+          "create %sindex %s on %s (%s)"
+              .formatted(
+                  unique ? "unique " : "",
+                  Identifiers.quote(table.table() + "_" + String.join("_", columns)),
+                  Identifiers.quote(table),
+                  columns(columns)));
+    }
+  }
+
+  private long rows(TableName table) throws SQLException {
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(warehouse.dialect().aboutRows(table))) {
+      return row.next() ? row.getLong(1) : 0;
+    }
+  }
+
+  private List<String> some(String sql) throws SQLException {
+    List<String> found = new ArrayList<>();
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(sql)) {
+      while (row.next()) {
+        found.add(row.getString(1));
+      }
+    }
+    return found;
+  }
+
+  private static String columns(Collection<String> names) {
+    return names.stream().map(Identifiers::quote).collect(Collectors.joining(", "));
+  }
+
+  /** A key as people read it, as SQL text. */
+  static String keyText(String alias, List<String> keys) {
+    return keys.stream()
+        .map(
+            k ->
+                "'%s ' || coalesce(cast(%s.%s as varchar), 'null')"
+                    .formatted(k.replace("'", "''"), alias, Identifiers.quote(k)))
+        .collect(Collectors.joining(" || ', ' || "));
+  }
+}

@@ -1,0 +1,516 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.merge.Lookup;
+import dev.dusky.core.merge.Lookup.Unknown;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.merge.MergeTally;
+import dev.dusky.core.merge.Missing;
+import dev.dusky.core.warehouse.TableColumn;
+import dev.dusky.warehouses.merge.MergePlan;
+import dev.dusky.warehouses.merge.MergeRequest;
+import dev.dusky.warehouses.merge.MergeRequest.PostedFile;
+import dev.dusky.warehouses.merge.MergeScript;
+import dev.dusky.warehouses.merge.MergeStep;
+import dev.dusky.warehouses.merge.MergeStep.Effect;
+import java.math.BigDecimal;
+import java.math.RoundingMode;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.sql.Timestamp;
+import java.sql.Types;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeSet;
+import java.util.function.Consumer;
+
+/**
+ * One merge in one transaction: the target is held, the landed rows are judged, counted and
+ * written, and the ledger's entry commits with them, or all of it is undone.
+ */
+final class MergeRun implements AutoCloseable {
+
+  private final JdbcWarehouse warehouse;
+  private final MergePlan plan;
+  private final Merge merge;
+  private final MergeStart start;
+  private final String newer;
+  private final Connection connection;
+  private final long startNanos = System.nanoTime();
+  private final Map<String, Long> placeholders = new HashMap<>();
+  private long added;
+  private long removed;
+
+  MergeRun(JdbcWarehouse warehouse, MergePlan plan, MergeStart start, String newer) {
+    this.warehouse = warehouse;
+    this.plan = plan;
+    this.merge = plan.merge();
+    this.start = start;
+    this.newer = newer;
+    this.connection = warehouse.connect();
+  }
+
+  /** The tables that a merge writes, in the order in which it takes hold of them. */
+  static List<String> tables(Merge merge) {
+    TreeSet<String> tables = new TreeSet<>();
+    tables.add(merge.into().toString());
+    for (Lookup lookup : merge.lookups()) {
+      if (lookup.unknown() instanceof Unknown.Placeholder) {
+        tables.add(lookup.table().toString());
+      }
+    }
+    return List.copyOf(tables);
+  }
+
+  MergeResult run(Optional<PostedFile> file, boolean sweep, Consumer<String> waiting) {
+    try {
+      return merge(file, sweep, waiting);
+    } catch (SQLException e) {
+      throw explained(e);
+    }
+  }
+
+  private MergeResult merge(Optional<PostedFile> file, boolean sweep, Consumer<String> waiting)
+      throws SQLException {
+    boolean rehearsed = start.rehearsed().isPresent();
+    if (!rehearsed) {
+      hold(waiting);
+    }
+    MergeChecks checks = new MergeChecks(warehouse, connection, plan);
+    checks.dimensions();
+    boolean twice = merge.history().isEmpty() && !plan.unique() && checks.twice();
+    long id = insert(connection, merge, start, "done", Optional.empty());
+    long retried = start.retry() ? retry(id) : 0;
+    MergeRequest request =
+        new MergeRequest(id, start.retry(), newer, highWater(), twice, sweep, file);
+    MergeScript script = MergeScript.of(plan, request, warehouse.dialect()::makeScratch);
+    Optional<Long> before = firstRows();
+    long expected = judge(script, retried);
+    MergeTally tally = count(expected, script, request);
+    if (tally.landed() == 0 && tally.missing() == 0) {
+      connection.rollback();
+      return result(0, file, tally, List.of(), List.of(), 0);
+    }
+    List<MergeResult.Rejected> rejects = rejects(id);
+    MergeTotals totals = new MergeTotals(connection, plan, id);
+    totals.judge(sweep, expected);
+    MergeChanges changes = new MergeChanges(connection, plan, warehouse.dialect()::makeScratch);
+    if (rehearsed) {
+      changes.before(sweep);
+    }
+    for (MergeStep step : script.write()) {
+      run(step);
+    }
+    if (rehearsed) {
+      changes.after(start.rehearsed().getAsLong());
+      connection.rollback();
+      return result(0, file, tally, rejects, changes.shown(), changes.all());
+    }
+    consume(id);
+    complete(id, tally, before);
+    List<String> advice = new MergeChecks(warehouse, connection, plan).missingIndexes();
+    connection.commit();
+    return new MergeResult(
+        merge.name(),
+        merge.into().toString(),
+        id,
+        file.map(PostedFile::path).orElse(""),
+        tally,
+        rejects,
+        List.of(),
+        0,
+        advice,
+        Duration.ofNanos(System.nanoTime() - startNanos));
+  }
+
+  private MergeResult result(
+      long id,
+      Optional<PostedFile> file,
+      MergeTally tally,
+      List<MergeResult.Rejected> rejects,
+      List<MergeChange> changes,
+      long all) {
+    return new MergeResult(
+        merge.name(),
+        merge.into().toString(),
+        id,
+        file.map(PostedFile::path).orElse(""),
+        tally,
+        rejects,
+        changes,
+        all,
+        List.of(),
+        Duration.ofNanos(System.nanoTime() - startNanos));
+  }
+
+  /** Waits for its turn at the tables it writes. */
+  private void hold(Consumer<String> waiting) throws SQLException {
+    for (String table : tables(merge)) {
+      String row = "select into_table from dusky.merge_target where into_table = ? for update";
+      if (!locked(row + " skip locked", table)) {
+        waiting.accept(table);
+        locked(row, table);
+      }
+    }
+  }
+
+  private boolean locked(String sql, String table) throws SQLException {
+    try (PreparedStatement query = connection.prepareStatement(sql)) {
+      query.setString(1, table);
+      try (ResultSet row = query.executeQuery()) {
+        return row.next();
+      }
+    }
+  }
+
+  /** Opens the rejects of this merge for another try. */
+  private long retry(long id) throws SQLException {
+    try (PreparedStatement update =
+        connection.prepareStatement(
+            "update dusky.merge_reject set state = 'retried', retried_by = ?"
+                + " where merge_name = ? and state = 'open' and load_id is not null")) {
+      update.setLong(1, id);
+      update.setString(2, merge.name());
+      return update.executeLargeUpdate();
+    }
+  }
+
+  private Optional<String> highWater() throws SQLException {
+    if (merge.newer().isEmpty()) {
+      return Optional.empty();
+    }
+    String name = merge.newer().get();
+    TableColumn column =
+        plan.target()
+            .column(name)
+            .orElseThrow(
+                () ->
+                    Failure.warehouse(
+                            "Merge %s takes only newer rows by %s".formatted(merge.name(), name))
+                        .because("the target has no such column"));
+    String greatest =
+        text(
+            "select cast(max(%s) as varchar) from %s"
+                .formatted(Identifiers.quote(name), Identifiers.quote(merge.into())));
+    return Optional.ofNullable(greatest)
+        .map(g -> "cast('%s' as %s)".formatted(g.replace("'", "''"), column.typeText()));
+  }
+
+  /** Runs what judges, and gives how many rows the ledger says have landed; -1 if it cannot. */
+  private long judge(MergeScript script, long retried) throws SQLException {
+    long expected = start.retry() ? retried : -1;
+    for (MergeStep step : script.judge()) {
+      run(step);
+      if (step.effect() == Effect.SCRATCH) {
+        if (step.into().equals("dl_taken")) {
+          expected = taken();
+        }
+        Optional<String> count = warehouse.dialect().countScratch(step.into());
+        if (count.isPresent()) {
+          Merges.execute(connection, count.get());
+        }
+      }
+    }
+    return expected;
+  }
+
+  /**
+   * Holds the files, so that nobody takes their rows out meanwhile; leaves out what others hold.
+   */
+  private long taken() throws SQLException {
+    String sql =
+        "select file_id from dusky.file where file_id in (select file_id from dl_taken) "
+            + warehouse.dialect().claimClause();
+    try (Statement statement = connection.createStatement()) {
+      List<Long> held = new ArrayList<>();
+      try (ResultSet row = statement.executeQuery(sql)) {
+        while (row.next()) {
+          held.add(row.getLong(1));
+        }
+      }
+      if (number("select count(distinct file_id) from dl_taken") != held.size()) {
+        try (PreparedStatement delete =
+            connection.prepareStatement("delete from dl_taken where file_id <> all (?)")) {
+          delete.setArray(1, connection.createArrayOf("bigint", held.toArray()));
+          delete.executeUpdate();
+        }
+      }
+    }
+    return number("select coalesce(sum(loaded_rows), 0) from dl_taken");
+  }
+
+  private void run(MergeStep step) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      statement.execute(step.sql());
+      long rows = statement.getLargeUpdateCount();
+      if (step.effect() == Effect.ADD) {
+        added += rows;
+      } else if (step.effect() == Effect.REMOVE) {
+        removed += rows;
+      } else if (step.effect() == Effect.PLACEHOLDER && rows > 0) {
+        placeholders.merge(step.into(), rows, Long::sum);
+      }
+    }
+  }
+
+  private MergeTally count(long expected, MergeScript script, MergeRequest request)
+      throws SQLException {
+    Map<String, Long> outcomes = new HashMap<>();
+    long landed =
+        number("select coalesce(sum(case when dl_rank = 1 then dl_times end), 0) from dl_batch");
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(script.census())) {
+      while (row.next()) {
+        outcomes.merge(row.getString(1), row.getLong(2), Long::sum);
+      }
+    }
+    if (outcomes.containsKey("pending") || outcomes.containsKey(null)) {
+      throw new IllegalStateException("rows without outcome: " + outcomes);
+    }
+    boolean limited = request.highWater().isPresent();
+    if (expected >= 0 && landed != expected && !limited) {
+      throw Failure.warehouse("Merge %s stopped".formatted(merge.name()))
+          .because(
+              "the ledger has %,d landed rows to merge, the source has %,d"
+                  .formatted(expected, landed))
+          .next("See what differs with 'dusky balance'. Nothing was changed");
+    }
+    long all = expected >= 0 && limited ? expected : landed;
+    long inserted = outcomes.getOrDefault("inserted", 0L);
+    long updated = outcomes.getOrDefault("updated", 0L);
+    long unchanged = outcomes.getOrDefault("unchanged", 0L);
+    long deleted = outcomes.getOrDefault("deleted", 0L);
+    long rejected = 0;
+    for (String code : MergeChecks.REJECTS) {
+      rejected += outcomes.getOrDefault(code, 0L);
+    }
+    long superseded = all - inserted - updated - unchanged - deleted - rejected;
+    return new MergeTally(
+        all,
+        inserted,
+        updated,
+        unchanged,
+        superseded,
+        deleted,
+        rejected,
+        request.sweep() ? swept(script) : 0);
+  }
+
+  /** How many rows go because the snapshot lacks them, if that is within bounds. */
+  private long swept(MergeScript script) throws SQLException {
+    Missing missing = merge.missing().orElseThrow();
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(script.sweepCount())) {
+      row.next();
+      long live = row.getLong(1);
+      long gone = row.getLong(2);
+      boolean tooMany =
+          BigDecimal.valueOf(gone)
+                  .movePointRight(2)
+                  .compareTo(missing.most().multiply(BigDecimal.valueOf(live)))
+              > 0;
+      if (tooMany) {
+        throw Failure.warehouse(
+                "Merge %s stopped: the snapshot lacks too much".formatted(merge.name()))
+            .because(
+                "%,d of %,d live rows of %s would go, %s%%, and at most %s%% may"
+                    .formatted(
+                        gone,
+                        live,
+                        merge.into(),
+                        BigDecimal.valueOf(gone * 100)
+                            .divide(BigDecimal.valueOf(live), 1, RoundingMode.HALF_UP),
+                        missing.most().toPlainString()))
+            .next(
+                "Check that the snapshot is whole; if it is, raise at-most under missing."
+                    + " Nothing was changed");
+      }
+      return gone;
+    }
+  }
+
+  /** How many rows the target had before the first merge into it, if this is the first. */
+  private Optional<Long> firstRows() throws SQLException {
+    String earlier =
+        "select count(*) from dusky.merge_run where state = 'done' and into_table = '%s'"
+            .formatted(merge.into());
+    return number(earlier) > 1
+        ? Optional.empty()
+        : Optional.of(number("select count(*) from " + Identifiers.quote(merge.into())));
+  }
+
+  /** Writes down the rejected rows and gives them by reason. */
+  private List<MergeResult.Rejected> rejects(long id) throws SQLException {
+    String codes = "'" + String.join("', '", MergeChecks.REJECTS) + "'";
+    String key = MergeChecks.keyText("b", plan.keyNames());
+    String provenance =
+        plan.provenance()
+            ? "b.dl_load, b.dl_file, b.dl_row"
+            : "cast(null as bigint), cast(null as bigint), cast(null as bigint)";
+    Merges.execute(
+        connection,
+        """
+        insert into dusky.merge_reject (merge_id, merge_name, load_id, file_id, record_number, code,
+          column_name, key_text, state)
+        select %d, '%s', %s, b.dl_outcome, coalesce(b.dl_unknown, ''), left(%s, 1000), 'open'
+        from dl_batch b where b.dl_outcome in (%s)"""
+            .formatted(id, merge.name(), provenance, key, codes));
+    List<MergeResult.Rejected> groups = new ArrayList<>();
+    try (Statement statement = connection.createStatement();
+        ResultSet row =
+            statement.executeQuery(
+                "select code, column_name, count(*) from dusky.merge_reject where merge_id = "
+                    + id
+                    + " group by code, column_name order by code, column_name")) {
+      while (row.next()) {
+        groups.add(
+            new MergeResult.Rejected(
+                row.getString(1), row.getString(2), row.getLong(3), List.of()));
+      }
+    }
+    List<MergeResult.Rejected> shown = new ArrayList<>();
+    for (MergeResult.Rejected group : groups) {
+      shown.add(
+          new MergeResult.Rejected(
+              group.code(), group.column(), group.rows(), someKeys(id, group)));
+    }
+    return shown;
+  }
+
+  private List<String> someKeys(long id, MergeResult.Rejected group) throws SQLException {
+    List<String> keys = new ArrayList<>();
+    try (PreparedStatement query =
+        connection.prepareStatement(
+            "select distinct key_text from dusky.merge_reject where merge_id = ? and code = ?"
+                + " and column_name = ? order by key_text fetch first 3 rows only")) {
+      query.setLong(1, id);
+      query.setString(2, group.code());
+      query.setString(3, group.column());
+      try (ResultSet row = query.executeQuery()) {
+        while (row.next()) {
+          keys.add(row.getString(1));
+        }
+      }
+    }
+    return keys;
+  }
+
+  /** The files are merged: they will not be taken again. */
+  private void consume(long id) throws SQLException {
+    if (merge.source() instanceof MergeSource.Landing && !start.retry()) {
+      Merges.execute(
+          connection,
+          ("insert into dusky.merge_file (merge_name, load_id, file_id, merge_id, landed_rows)"
+                  + " select '%s', load_id, file_id, %d, loaded_rows from dl_taken")
+              .formatted(merge.name(), id));
+    }
+    for (Map.Entry<String, Long> entry : placeholders.entrySet()) {
+      try (PreparedStatement insert =
+          connection.prepareStatement("insert into dusky.merge_placeholder values (?, ?, ?)")) {
+        insert.setLong(1, id);
+        insert.setString(2, entry.getKey());
+        insert.setLong(3, entry.getValue());
+        insert.executeUpdate();
+      }
+    }
+  }
+
+  private void complete(long id, MergeTally tally, Optional<Long> before) throws SQLException {
+    String sql =
+        "update dusky.merge_run set ended_at = ?, landed_rows = ?, inserted_rows = ?,"
+            + " updated_rows = ?, unchanged_rows = ?, superseded_rows = ?, deleted_rows = ?,"
+            + " rejected_rows = ?, missing_rows = ?, added_rows = ?, removed_rows = ?,"
+            + " rows_before = ? where merge_id = ?";
+    try (PreparedStatement update = connection.prepareStatement(sql)) {
+      update.setTimestamp(1, Merges.now());
+      update.setLong(2, tally.landed());
+      update.setLong(3, tally.inserted());
+      update.setLong(4, tally.updated());
+      update.setLong(5, tally.unchanged());
+      update.setLong(6, tally.superseded());
+      update.setLong(7, tally.deleted());
+      update.setLong(8, tally.rejected());
+      update.setLong(9, tally.missing());
+      update.setLong(10, added);
+      update.setLong(11, removed);
+      update.setObject(12, before.orElse(null), Types.BIGINT);
+      update.setLong(13, id);
+      update.executeUpdate();
+    }
+  }
+
+  /** Opens the ledger's entry. */
+  static long insert(
+      Connection connection, Merge merge, MergeStart start, String state, Optional<String> message)
+      throws SQLException {
+    String sql =
+        "insert into dusky.merge_run (merge_name, source, into_table, existing, retry, state,"
+            + " started_at, started_by, host, tool_version, declared, landed_rows, inserted_rows,"
+            + " updated_rows, unchanged_rows, superseded_rows, deleted_rows, rejected_rows,"
+            + " missing_rows, added_rows, removed_rows, message, ended_at)"
+            + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, ?, ?)";
+    try (PreparedStatement insert = connection.prepareStatement(sql, new String[] {"merge_id"})) {
+      insert.setString(1, merge.name());
+      insert.setString(2, merge.source().toString());
+      insert.setString(3, merge.into().toString());
+      insert.setString(4, merge.existing().toString());
+      insert.setBoolean(5, start.retry());
+      insert.setString(6, state);
+      insert.setTimestamp(7, Timestamp.from(start.at()));
+      insert.setString(8, start.startedBy());
+      insert.setString(9, start.host());
+      insert.setString(10, start.toolVersion());
+      insert.setString(11, merge.toString());
+      insert.setString(12, message.map(m -> LedgerText.fit(m, 4000)).orElse(null));
+      insert.setTimestamp(13, Merges.now());
+      insert.executeUpdate();
+      try (ResultSet keys = insert.getGeneratedKeys()) {
+        keys.next();
+        return keys.getLong(1);
+      }
+    }
+  }
+
+  private long number(String sql) throws SQLException {
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(sql)) {
+      row.next();
+      return row.getLong(1);
+    }
+  }
+
+  private String text(String sql) throws SQLException {
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(sql)) {
+      row.next();
+      return row.getString(1);
+    }
+  }
+
+  private Failure explained(SQLException e) {
+    String state = String.valueOf(e.getSQLState());
+    if (state.startsWith("23") || state.startsWith("22")) {
+      warehouse.undo(connection);
+      return Failure.warehouse(
+              "Merge %s into %s was refused by the database".formatted(merge.name(), merge.into()))
+          .because(SqlFailures.firstLine(e))
+          .next("Correct the rows, the merge or the target. Nothing was changed")
+          .from(e);
+    }
+    return warehouse.failed(
+        connection, "Merge %s into %s".formatted(merge.name(), merge.into()), e);
+  }
+
+  @Override
+  public void close() {
+    warehouse.release(connection);
+  }
+}

@@ -1,0 +1,102 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.merge.Existing;
+import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.warehouses.merge.MergePlan;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.List;
+
+/**
+ * The sums of a merge's columns, by what became of the landed rows, and of the values that go from
+ * the target, so that sums can be followed from file to target.
+ */
+final class MergeTotals {
+
+  private final Connection connection;
+  private final MergePlan plan;
+  private final long id;
+
+  MergeTotals(Connection connection, MergePlan plan, long id) {
+    this.connection = connection;
+    this.plan = plan;
+    this.id = id;
+  }
+
+  /** Enters the sums of a merge that is judged and not written yet. */
+  void judge(boolean sweep, long expected) throws SQLException {
+    int number = 0;
+    for (String column : plan.merge().totals()) {
+      Merges.execute(connection, sql(column, "dl_sum" + number++, sweep));
+    }
+  }
+
+  private String sql(String column, String sum, boolean sweep) {
+    Merge merge = plan.merge();
+    String name = Identifiers.quote(column);
+    String into = Identifiers.quote(merge.into());
+    String rejects = "'" + String.join("', '", MergeChecks.REJECTS) + "'";
+    boolean written =
+        merge.existing() instanceof Existing.Overwrite o
+            && (o.columns().isEmpty() || o.columns().contains(column));
+    boolean deletes = merge.deleted().filter(d -> d.then() == Leaving.DELETE).isPresent();
+    boolean sweeps = sweep && merge.missing().filter(m -> m.then() == Leaving.DELETE).isPresent();
+    String removed =
+        (deletes ? old(into, name, "deleted") : "0")
+            + " + "
+            + (sweeps
+                ? "(select coalesce(sum(t.%s), 0) from %s t where not exists (select 1 from dl_batch b where %s))"
+                    .formatted(name, into, same())
+                : "0");
+    return """
+        insert into dusky.merge_total
+        select %d, '%s', landed, inserted, updated, unchanged,
+          landed - inserted - updated - unchanged - deleted - rejected, deleted, rejected,
+          %s, %s, %s
+        from (
+          select coalesce(sum(case when b.dl_rank = 1 then b.%s end), 0) as landed,
+            coalesce(sum(case when b.dl_outcome = 'inserted' then b.%s end), 0) as inserted,
+            coalesce(sum(case when b.dl_outcome = 'updated' then b.%s end), 0) as updated,
+            coalesce(sum(case when b.dl_outcome = 'unchanged' then b.%s end), 0) as unchanged,
+            coalesce(sum(case when b.dl_outcome = 'deleted' then b.%s end), 0) as deleted,
+            coalesce(sum(case when b.dl_outcome in (%s) then b.%s end), 0) as rejected
+          from dl_batch b
+        ) s"""
+        .formatted(
+            id,
+            column,
+            written ? old(into, name, "updated") : "updated",
+            removed,
+            before(into, name),
+            sum,
+            name,
+            name,
+            name,
+            name,
+            rejects,
+            name);
+  }
+
+  /** What the target's rows have that rows of this outcome meet. */
+  private String old(String into, String name, String outcome) {
+    return ("(select coalesce(sum(t.%s), 0) from %s t join dl_batch b on %s"
+            + " where b.dl_outcome = '%s')")
+        .formatted(name, into, same(), outcome);
+  }
+
+  private String same() {
+    List<String> keys = plan.keyNames();
+    return keys.stream()
+        .map(k -> "b.%s = t.%s".formatted(Identifiers.quote(k), Identifiers.quote(k)))
+        .collect(java.util.stream.Collectors.joining(" and "));
+  }
+
+  /** The sum that the target had before the first merge into it. */
+  private String before(String into, String name) {
+    return ("case when (select count(*) from dusky.merge_total x join dusky.merge_run r"
+            + " on r.merge_id = x.merge_id where r.into_table = '%s' and x.column_name = '%s') = 0"
+            + " then (select coalesce(sum(t.%s), 0) from %s t) end")
+        .formatted(plan.merge().into(), name.replace("\"", ""), name, into);
+  }
+}

@@ -1,0 +1,224 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
+import dev.dusky.warehouses.merge.MergePlan;
+import dev.dusky.warehouses.merge.MergeRequest;
+import dev.dusky.warehouses.merge.MergeRequest.PostedFile;
+import dev.dusky.warehouses.merge.MergeScript;
+import dev.dusky.warehouses.merge.MergeStep;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.sql.Timestamp;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Consumer;
+
+/** Runs merges, each in one transaction with its ledger entry. */
+public final class Merges {
+
+  private final JdbcWarehouse warehouse;
+
+  Merges(JdbcWarehouse warehouse) {
+    this.warehouse = warehouse;
+  }
+
+  /**
+   * Merges what has landed and was not merged yet.
+   *
+   * @param waiting told the target when another merge holds it, before this one waits
+   * @return what was done; several if each file is a snapshot of its own
+   */
+  public List<MergeResult> run(Merge merge, MergeStart start, Consumer<String> waiting) {
+    boolean rehearsed = start.rehearsed().isPresent();
+    boolean made = rehearsed && warehouse.shape(merge.into()).isEmpty() && merge.create();
+    if (made) {
+      throw Failure.warehouse(
+              "Merge %s cannot be rehearsed: its target %s does not exist yet"
+                  .formatted(merge.name(), merge.into()))
+          .next(
+              "Make it first; nothing of a rehearsal stays, so it cannot do that:\n"
+                  + new MergePlanner(warehouse, merge).createStatement());
+    }
+    try {
+      MergePlan plan = plan(merge);
+      if (!rehearsed) {
+        enter(merge);
+      }
+      List<MergeResult> results = new ArrayList<>();
+      if (merge.missing().isEmpty() || start.retry()) {
+        results.add(one(plan, start, Optional.empty(), false, waiting));
+      } else {
+        for (PostedFile file : snapshots(merge)) {
+          boolean sweep = newest(merge, file);
+          results.add(one(plan, start, Optional.of(file), sweep, waiting));
+        }
+      }
+      return results;
+    } catch (Failure failure) {
+      if (!rehearsed && failure.kind() == Failure.Kind.WAREHOUSE) {
+        note(merge, start, failure);
+      }
+      throw failure;
+    }
+  }
+
+  private MergePlan plan(Merge merge) {
+    MergePlanner planner = new MergePlanner(warehouse, merge);
+    if (warehouse.shape(merge.into()).isEmpty() && merge.create()) {
+      String create = planner.createStatement();
+      warehouse.transact(
+          "Creating table " + merge.into(),
+          c -> {
+            execute(c, "create schema if not exists " + Identifiers.quote(merge.into().schema()));
+            execute(c, create);
+            return null;
+          });
+    }
+    MergePlan plan = planner.plan();
+    MergePlanner.checkLookups(warehouse, merge);
+    return plan;
+  }
+
+  private MergeResult one(
+      MergePlan plan,
+      MergeStart start,
+      Optional<PostedFile> file,
+      boolean sweep,
+      Consumer<String> waiting) {
+    String newer = new MergePlanner(warehouse, plan.merge()).newer();
+    try (MergeRun run = new MergeRun(warehouse, plan, start, newer)) {
+      return run.run(file, sweep, waiting);
+    }
+  }
+
+  /** The statements of a merge as they would run now, each with what it is for. */
+  public List<MergeStep> script(Merge merge) {
+    MergePlan plan = new MergePlanner(warehouse, merge).plan();
+    boolean each = merge.missing().isPresent();
+    MergeRequest request =
+        new MergeRequest(0, false, "", Optional.empty(), false, each, Optional.empty());
+    MergeScript script = MergeScript.of(plan, request, warehouse.dialect()::makeScratch);
+    List<MergeStep> steps = new ArrayList<>(script.judge());
+    steps.addAll(script.write());
+    return steps;
+  }
+
+  /** The statement that makes the merge's target. */
+  public String createStatement(Merge merge) {
+    return new MergePlanner(warehouse, merge).createStatement();
+  }
+
+  /** Enters the target among those that merges take turns at. */
+  private void enter(Merge merge) {
+    for (String table : MergeRun.tables(merge)) {
+      try {
+        warehouse.transact(
+            "Entering target " + table,
+            c -> {
+              try (PreparedStatement insert =
+                  c.prepareStatement(
+                      "insert into dusky.merge_target select cast(? as varchar(200))"
+                          + " where not exists"
+                          + " (select 1 from dusky.merge_target where into_table = ?)")) {
+                insert.setString(1, table);
+                insert.setString(2, table);
+                insert.executeUpdate();
+              }
+              return null;
+            });
+      } catch (Failure failure) {
+        boolean taken =
+            failure.getCause() instanceof SQLException e && "23505".equals(e.getSQLState());
+        if (!taken) {
+          throw failure;
+        }
+        // Another merge entered it at the same moment: it is there, which is all we want.
+      }
+    }
+  }
+
+  /** The posted files that a merge of snapshots has not taken yet, in the order of their paths. */
+  private List<PostedFile> snapshots(Merge merge) {
+    if (!(merge.source() instanceof MergeSource.Landing landing)) {
+      throw Failure.configuration("Merge " + merge.name() + " takes snapshots from a query")
+          .next("Only files are snapshots: give a landing table under 'from'");
+    }
+    String sql =
+        """
+        select t.load_id, t.file_id, f.path
+        from dusky.tally t
+        join dusky.load l on l.load_id = t.load_id
+        join dusky.file f on f.file_id = t.file_id
+        where l.into_table = ? and t.state = 'posted' and t.reversed_by is null
+          and t.loaded_rows > 0
+          and not exists (select 1 from dusky.merge_file m
+            where m.merge_name = ? and m.load_id = t.load_id and m.file_id = t.file_id)
+        order by f.path, t.load_id""";
+    return warehouse.transact(
+        "Looking for snapshots",
+        c -> {
+          List<PostedFile> files = new ArrayList<>();
+          try (PreparedStatement query = c.prepareStatement(sql)) {
+            query.setString(1, landing.table().toString());
+            query.setString(2, merge.name());
+            try (ResultSet row = query.executeQuery()) {
+              while (row.next()) {
+                files.add(new PostedFile(row.getLong(1), row.getLong(2), row.getString(3)));
+              }
+            }
+          }
+          return files;
+        });
+  }
+
+  /** Whether no later snapshot was merged before: a late one takes nothing away. */
+  private boolean newest(Merge merge, PostedFile file) {
+    return warehouse.transact(
+        "Looking for later snapshots",
+        c -> {
+          try (PreparedStatement query =
+              c.prepareStatement(
+                  "select count(*) from dusky.merge_file m"
+                      + " join dusky.file f on f.file_id = m.file_id"
+                      + " where m.merge_name = ? and f.path > ?")) {
+            query.setString(1, merge.name());
+            query.setString(2, file.path());
+            try (ResultSet row = query.executeQuery()) {
+              row.next();
+              return row.getLong(1) == 0;
+            }
+          }
+        });
+  }
+
+  /** Writes down that a merge failed; what it did is undone already. */
+  private void note(Merge merge, MergeStart start, Failure failure) {
+    try {
+      warehouse.transact(
+          "Noting a failed merge",
+          c -> {
+            MergeRun.insert(c, merge, start, "failed", Optional.of(failure.getMessage()));
+            return null;
+          });
+    } catch (Failure again) {
+      failure.addSuppressed(again); // the warehouse itself is gone
+    }
+  }
+
+  static void execute(Connection connection, String sql) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      statement.execute(sql);
+    }
+  }
+
+  static Timestamp now() {
+    return Timestamp.from(Instant.now());
+  }
+}

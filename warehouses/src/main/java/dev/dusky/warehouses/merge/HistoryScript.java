@@ -1,0 +1,502 @@
+package dev.dusky.warehouses.merge;
+
+import static dev.dusky.warehouses.merge.Words.BATCH;
+import static dev.dusky.warehouses.merge.Words.EVENT;
+import static dev.dusky.warehouses.merge.Words.OUTCOME;
+import static dev.dusky.warehouses.merge.Words.TWICE;
+import static dev.dusky.warehouses.merge.Words.VERSION;
+import static dev.dusky.warehouses.merge.Words.column;
+import static dev.dusky.warehouses.merge.Words.comparable;
+import static dev.dusky.warehouses.merge.Words.differ;
+import static dev.dusky.warehouses.merge.Words.each;
+import static dev.dusky.warehouses.merge.Words.list;
+import static dev.dusky.warehouses.merge.Words.quote;
+import static dev.dusky.warehouses.merge.Words.same;
+
+import dev.dusky.core.merge.Existing.History;
+import dev.dusky.core.merge.Leaving;
+import dev.dusky.warehouses.merge.MergePlan.Column;
+import dev.dusky.warehouses.merge.MergeStep.Effect;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/**
+ * A merge into a target that keeps every version of each key. What landed and what is there become
+ * events on one line of time: a version starts, or a key ends. A landed event takes the place of
+ * one that is there at the same moment. A landed start that changes nothing against the event
+ * before it is no version, it only overwrites in place. What remains are the versions that should
+ * be, each until the next event; they are held against the target's, so that late events find their
+ * place and rows that are right are not touched.
+ */
+final class HistoryScript extends MergeScript {
+
+  private final History history;
+  private final String from;
+  private final String until;
+  private final String fromType;
+
+  HistoryScript(MergePlan plan, MergeRequest request, ScratchWords scratch) {
+    super(plan, request, scratch);
+    this.history = plan.merge().history().orElseThrow();
+    this.from = quote(history.from());
+    this.until = quote(history.until());
+    this.fromType = plan.target().column(history.from()).orElseThrow().typeText();
+  }
+
+  private List<Column> versioned() {
+    return plan.compared().stream().filter(c -> plan.makesVersion(c.name()) || marks(c)).toList();
+  }
+
+  private List<Column> inPlace() {
+    return plan.compared().stream().filter(c -> !plan.makesVersion(c.name()) && !marks(c)).toList();
+  }
+
+  private boolean marks(Column column) {
+    return plan.mark().filter(column.name()::equals).isPresent();
+  }
+
+  /** Whether a batch row ends its key; one that is marked as gone is a version like any other. */
+  private String ends(String alias) {
+    return plan.mark().isPresent() ? "false" : alias + ".dl_gone";
+  }
+
+  @Override
+  void batch(List<MergeStep> steps) {
+    BatchSql batch = new BatchSql(plan, request);
+    steps.add(
+        MergeStep.make(
+            BATCH,
+            "The landed rows as the target's columns, one for each key and moment.",
+            scratch.make(
+                BATCH,
+                """
+                %s
+                select r.*, cast(null as %s) as dl_from, false as dl_swept,
+                  case
+                    when r.dl_unknown is not null then 'unknown-key'
+                    when %s then 'null-key'
+                    when r.dl_at is null then 'null-time'
+                    else 'pending'
+                  end as dl_outcome
+                from ranked r
+                where %s or r.dl_at is null"""
+                    .formatted(
+                        batch.common(),
+                        fromType,
+                        each(keys, " or ", key -> column("r", key) + " is null"),
+                        batch.kept()))));
+    ties(steps, Stream.concat(keys.stream().map(Words::quote), Stream.of("dl_at")).toList());
+    steps.addAll(overlaps());
+    if (request.sweep()) {
+      steps.add(sweep());
+    }
+    plan.merge().placeholder().ifPresent(p -> steps.add(takeOver(p)));
+    steps.add(events());
+    steps.add(versions());
+    steps.add(outcomes());
+  }
+
+  private List<MergeStep> overlaps() {
+    String names = each(keys, ", ", Words::quote);
+    return List.of(
+        MergeStep.make(
+            TWICE,
+            "Keys whose versions in the target overlap already: nothing is done with them.",
+            scratch.make(
+                TWICE,
+                """
+                select distinct %s from (
+                  select %s, t.%s as dl_f, t.%s as dl_u,
+                    lead(t.%s) over (partition by %s order by t.%s) as dl_next
+                  from %s t
+                  where (%s) in (select %s from %s b where b.dl_outcome = 'pending')
+                ) c
+                where dl_u < dl_f or dl_next = dl_f
+                  or dl_next is not null and (dl_u is null or dl_u > dl_next)"""
+                    .formatted(
+                        names,
+                        list("t", keys),
+                        from,
+                        until,
+                        from,
+                        list("t", keys),
+                        from,
+                        target,
+                        list("t", keys),
+                        list("b", keys),
+                        BATCH))),
+        MergeStep.prepare(
+            "They are rejects.",
+            """
+            update %s set dl_outcome = 'key-not-unique'
+            where dl_outcome = 'pending' and (%s) in (select %s from %s)"""
+                .formatted(BATCH, names, names, TWICE)));
+  }
+
+  private MergeStep sweep() {
+    Leaving then = plan.merge().missing().orElseThrow().then();
+    String columns = each(plan.columns(), ", ", c -> quote(c.name()));
+    String values =
+        each(
+            plan.columns(),
+            ", ",
+            c -> then == Leaving.MARK && marks(c) ? "true" : column("t", c.name()));
+    return MergeStep.prepare(
+        "Keys that the snapshot lacks end with it.",
+        """
+        insert into %s (%s, dl_at, dl_gone, dl_rank, dl_peer, dl_times, dl_swept, dl_outcome)
+        select %s, (select max(b.dl_at) from %s b), true, 1, 1, 0, true, 'pending'
+        from %s t
+        where %s is null and %s"""
+            .formatted(
+                BATCH, columns, values, BATCH, target, column("t", history.until()), lacking()));
+  }
+
+  @Override
+  String live() {
+    String open = column("t", history.until()) + " is null";
+    return plan.mark()
+        .map(m -> open + " and not coalesce(" + column("t", m) + ", false)")
+        .orElse(open);
+  }
+
+  private MergeStep takeOver(String placeholder) {
+    String names = each(keys, ", ", Words::quote);
+    String open =
+        "select t.%s from %s t where t.%s and t.%s is null and %s"
+            .formatted(from, target, quote(placeholder), until, same("t", "b", keys));
+    return MergeStep.prepare(
+        "The first row of a key that was only a placeholder takes its place.",
+        """
+        update %s b set
+          dl_from = (%s),
+          dl_at = least(b.dl_at, (%s))
+        where b.dl_outcome = 'pending' and not %s
+          and (%s, b.dl_at) in (
+            select %s, min(dl_at) from %s where dl_outcome = 'pending' group by %s)
+          and exists (%s)"""
+            .formatted(BATCH, open, open, ends("b"), list("b", keys), names, BATCH, names, open));
+  }
+
+  /**
+   * What happens to each key, on one line of time. Of several things at one moment what landed
+   * counts before what is there, and a start before an end.
+   */
+  private MergeStep events() {
+    String names = each(keys, ", ", Words::quote);
+    String values = each(plan.values(), "", c -> ", " + quote(c.name()));
+    String landedValues = each(plan.values(), "", c -> ", " + column("b", c.name()));
+    String knownValues = each(plan.values(), "", c -> ", " + column("t", c.name()));
+    String moment = "over (partition by " + names + ", dl_at)";
+    String line = "over (partition by " + names + " order by dl_at)";
+    String unlike =
+        each(
+            versioned(),
+            "",
+            c ->
+                "\n      and %s is not distinct from lag(%s) %s"
+                    .formatted(comparable("e", c), comparable("e", c), line));
+    return MergeStep.make(
+        EVENT,
+        "What happens to each key, on one line of time: what landed, what is there, what ended.",
+        scratch.make(
+            EVENT,
+            """
+            with known as (
+              select t.* from (
+                select distinct %s from %s b where b.dl_outcome = 'pending'
+              ) k
+              join %s t on %s
+            ), everything as (
+              select %s, b.dl_at, 1 as dl_place, %s as dl_ends, b.dl_gone, b.dl_swept,
+                b.dl_from%s
+              from %s b where b.dl_outcome = 'pending'
+              union all
+              select %s, t.%s, 2, false, false, false, t.%s%s
+              from known t
+              union all
+              select %s, t.%s, 3, true, false, false, cast(null as %s)%s
+              from known t where t.%s is not null
+            ), moments as (
+              select x.*,
+                row_number() over (partition by %s, dl_at order by dl_place) as dl_first,
+                coalesce(dl_from, max(case when dl_place = 2 then dl_at end) %s) as dl_there,
+                max(case when dl_place = 3 then 1 else 0 end) %s as dl_ended,
+                max(case when dl_place = 1 then dl_from end) over (partition by %s) as dl_taken_over,
+                max(case when dl_place = 2 then 1 else 0 end) over (partition by %s) as dl_known
+              from everything x
+            ), judged as (
+              select e.*, lag(dl_ends) %s as dl_after_end,
+                coalesce(sum(case when dl_ends then 0 else 1 end) over (partition by %s
+                  order by dl_at rows between unbounded preceding and 1 preceding), 0) as dl_earlier,
+                coalesce(dl_place = 1 and not dl_ends and dl_there is null
+                  and not lag(dl_ends) %s%s, false) as dl_repeats
+              from moments e
+              where dl_first = 1
+                and not (dl_place = 2 and dl_taken_over is not null and dl_at = dl_taken_over)
+            )
+            select j.*, sum(case when dl_repeats then 0 else 1 end) %s as dl_group
+            from judged j"""
+                .formatted(
+                    list("b", keys),
+                    BATCH,
+                    target,
+                    same("t", "k", keys),
+                    list("b", keys),
+                    ends("b"),
+                    landedValues,
+                    BATCH,
+                    list("t", keys),
+                    from,
+                    from,
+                    knownValues,
+                    list("t", keys),
+                    until,
+                    fromType,
+                    knownValues,
+                    until,
+                    names,
+                    moment,
+                    moment,
+                    names,
+                    names,
+                    line,
+                    names,
+                    line,
+                    unlike,
+                    line)));
+  }
+
+  private MergeStep versions() {
+    String names = each(keys, ", ", Words::quote);
+    String group = "(partition by " + names + ", dl_group order by dl_at";
+    String last =
+        each(
+            inPlace(),
+            "",
+            c ->
+                ",\n      last_value(%s) over %s\n        rows between unbounded preceding and unbounded following) as %s"
+                    .formatted(column("e", c.name()), group, quote("dl_last_" + c.name())));
+    String values =
+        each(
+            plan.values(),
+            "",
+            c ->
+                inPlace().contains(c)
+                    ? ", " + quote("dl_last_" + c.name()) + " as " + quote(c.name())
+                    : ", " + quote(c.name()));
+    return MergeStep.make(
+        VERSION,
+        "The versions that should be, each until the next event of its key.",
+        scratch.make(
+            VERSION,
+            """
+            select %s, dl_at as dl_since, dl_until, dl_there, dl_place = 1 as dl_landed%s
+            from (
+              select v.*, lead(dl_at) over (partition by %s order by dl_at) as dl_until
+              from (
+                select e.*%s
+                from %s e
+              ) v where not dl_repeats
+            ) u
+            where not dl_ends"""
+                .formatted(names, values, names, last, EVENT)));
+  }
+
+  private MergeStep outcomes() {
+    Optional<String> placeholder = plan.merge().placeholder();
+    String asItWas =
+        "t.%s = e.dl_at and not %s%s"
+            .formatted(
+                from,
+                differ("t", "e", plan.compared()),
+                placeholder
+                    .map(p -> " and not coalesce(" + column("t", p) + ", false)")
+                    .orElse(""));
+    String names = each(keys, ", ", Words::quote);
+    String firsts =
+        each(
+            inPlace(),
+            "",
+            c ->
+                ",\n    first_value(%s) over (partition by %s, dl_group order by dl_at) as %s"
+                    .formatted(column("x", c.name()), names, quote("dl_first_" + c.name())));
+    String repeated =
+        inPlace().isEmpty()
+            ? "'unchanged'"
+            : "case when dl_latest = 1 and (%s) then 'updated' else 'unchanged' end"
+                .formatted(
+                    each(
+                        inPlace(),
+                        " or ",
+                        c ->
+                            "%s is distinct from %s"
+                                .formatted(
+                                    comparable("e", c),
+                                    c.json()
+                                        ? "cast(e." + quote("dl_first_" + c.name()) + " as varchar)"
+                                        : "e." + quote("dl_first_" + c.name()))));
+    String changed =
+        plan.mark().isPresent()
+            ? "case when e.dl_gone then 'deleted' else 'updated' end"
+            : "'updated'";
+    return MergeStep.make(
+        OUTCOME,
+        "What each landed row comes to.",
+        scratch.make(
+            OUTCOME,
+            """
+            select %s, e.dl_at, e.dl_swept,
+              case
+                when e.dl_ends then case
+                  when e.dl_there is not null then 'deleted'
+                  when coalesce(e.dl_after_end, true) or e.dl_ended = 1 then 'unchanged'
+                  else 'deleted' end
+                when e.dl_repeats then %s
+                when e.dl_there is not null then case
+                  when %s then 'unchanged' else %s end
+                when e.dl_known = 1 or e.dl_earlier > 0 then %s
+                else 'inserted'
+              end as dl_outcome
+            from (
+              select x.*,
+                row_number() over (partition by %s, dl_group order by dl_at desc) as dl_latest%s
+              from %s x
+            ) e
+            left join %s t on %s and t.%s = e.dl_there
+            where e.dl_place = 1"""
+                .formatted(
+                    list("e", keys),
+                    repeated,
+                    asItWas,
+                    changed,
+                    changed,
+                    names,
+                    firsts,
+                    EVENT,
+                    target,
+                    same("t", "e", keys),
+                    from)));
+  }
+
+  @Override
+  public String census() {
+    return """
+        select dl_outcome, count(*) from %s where dl_outcome <> 'pending' group by dl_outcome
+        union all
+        select dl_outcome, count(*) from %s where not dl_swept group by dl_outcome"""
+        .formatted(BATCH, OUTCOME);
+  }
+
+  @Override
+  public String sweepCount() {
+    return "select (select count(*) from %s t where %s),\n  (select count(*) from %s where dl_swept)"
+        .formatted(target, live(), BATCH);
+  }
+
+  @Override
+  public List<MergeStep> write() {
+    List<MergeStep> steps = new ArrayList<>();
+    steps.add(
+        new MergeStep(
+            Effect.REMOVE,
+            "A version whose key, as landed now, was gone the moment it began.",
+            """
+            delete from %s t where (%s, t.%s) in (
+              select %s, dl_at from %s where dl_place = 1 and dl_ends and dl_there is not null)"""
+                .formatted(target, list("t", keys), from, each(keys, ", ", Words::quote), EVENT),
+            plan.merge().into().toString()));
+    steps.add(change());
+    steps.add(insert());
+    return steps;
+  }
+
+  private MergeStep change() {
+    List<String> differences = new ArrayList<>();
+    differences.add("t.%s <> v.dl_since".formatted(from));
+    differences.add("t.%s is distinct from v.dl_until".formatted(until));
+    history
+        .current()
+        .ifPresent(c -> differences.add(column("t", c) + " is distinct from (v.dl_until is null)"));
+    plan.merge()
+        .placeholder()
+        .ifPresent(p -> differences.add("v.dl_landed and coalesce(" + column("t", p) + ", false)"));
+    if (!plan.compared().isEmpty()) {
+      differences.add(differ("t", "v", plan.compared()));
+    }
+    List<String> sets = new ArrayList<>();
+    sets.add(from + " = v.dl_since");
+    sets.add(until + " = v.dl_until");
+    history.current().ifPresent(c -> sets.add(quote(c) + " = (v.dl_until is null)"));
+    plan.values().forEach(c -> sets.add(quote(c.name()) + " = " + column("v", c.name())));
+    plan.merge()
+        .placeholder()
+        .ifPresent(
+            p ->
+                sets.add(
+                    "%s = (coalesce(%s, false) and not v.dl_landed)"
+                        .formatted(quote(p), column("t", p))));
+    return new MergeStep(
+        Effect.CHANGE,
+        "Versions that are there and should be otherwise: closed, overwritten in place.",
+        """
+        merge into %s t using (
+          select * from %s where dl_there is not null
+        ) v on (%s and t.%s = v.dl_there)
+        when matched and (
+          %s)
+        then update set
+          %s"""
+            .formatted(
+                target,
+                VERSION,
+                same("t", "v", keys),
+                from,
+                String.join("\n  or ", differences),
+                String.join(",\n  ", sets)),
+        plan.merge().into().toString());
+  }
+
+  private MergeStep insert() {
+    List<String> columns = new ArrayList<>();
+    List<String> values = new ArrayList<>();
+    surrogate("v")
+        .ifPresent(
+            number -> {
+              columns.add(quote(plan.merge().surrogate().orElseThrow()));
+              values.add(number);
+            });
+    plan.columns()
+        .forEach(
+            c -> {
+              columns.add(quote(c.name()));
+              values.add(column("v", c.name()));
+            });
+    columns.add(from);
+    values.add("v.dl_since");
+    columns.add(until);
+    values.add("v.dl_until");
+    history
+        .current()
+        .ifPresent(
+            c -> {
+              columns.add(quote(c));
+              values.add("v.dl_until is null");
+            });
+    plan.merge()
+        .placeholder()
+        .ifPresent(
+            p -> {
+              columns.add(quote(p));
+              values.add("false");
+            });
+    return new MergeStep(
+        Effect.ADD,
+        "Versions that are new.",
+        "insert into %s (%s)\nselect %s\nfrom %s v where v.dl_there is null"
+            .formatted(target, String.join(", ", columns), String.join(", ", values), VERSION),
+        plan.merge().into().toString());
+  }
+}

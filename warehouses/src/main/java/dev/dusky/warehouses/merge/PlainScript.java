@@ -1,0 +1,290 @@
+package dev.dusky.warehouses.merge;
+
+import static dev.dusky.warehouses.merge.Words.BATCH;
+import static dev.dusky.warehouses.merge.Words.TWICE;
+import static dev.dusky.warehouses.merge.Words.column;
+import static dev.dusky.warehouses.merge.Words.differ;
+import static dev.dusky.warehouses.merge.Words.each;
+import static dev.dusky.warehouses.merge.Words.list;
+import static dev.dusky.warehouses.merge.Words.quote;
+import static dev.dusky.warehouses.merge.Words.same;
+
+import dev.dusky.core.merge.Existing;
+import dev.dusky.core.merge.Leaving;
+import dev.dusky.warehouses.merge.MergePlan.Column;
+import dev.dusky.warehouses.merge.MergePlan.Ordering;
+import dev.dusky.warehouses.merge.MergeStep.Effect;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** A merge into a target that has one row for each key. */
+final class PlainScript extends MergeScript {
+
+  PlainScript(MergePlan plan, MergeRequest request, ScratchWords scratch) {
+    super(plan, request, scratch);
+  }
+
+  @Override
+  void batch(List<MergeStep> steps) {
+    if (request.twice()) {
+      steps.add(
+          MergeStep.make(
+              TWICE,
+              "Keys that the target has more than once already: nothing is done with them.",
+              scratch.make(
+                  TWICE,
+                  "select %s from %s t group by %s having count(*) > 1"
+                      .formatted(list("t", keys), target, list("t", keys)))));
+    }
+    BatchSql batch = new BatchSql(plan, request);
+    String once =
+        request.twice()
+            ? "\n  and (%s) not in (select %s from %s)"
+                .formatted(list("t", keys), each(keys, ", ", Words::quote), TWICE)
+            : "";
+    String sql =
+        """
+        %s
+        select r.*,
+          case
+            when r.dl_unknown is not null then 'unknown-key'
+            when %s then 'null-key'%s
+            when %s is null then case when r.dl_gone then 'unchanged' else 'inserted' end%s
+            when r.dl_gone then %s
+            when %s then 'updated'
+            else 'unchanged'
+          end as dl_outcome
+        from ranked r
+        left join %s t on %s%s
+        where %s"""
+            .formatted(
+                batch.common(),
+                each(keys, " or ", key -> column("r", key) + " is null"),
+                request.twice()
+                    ? "\n    when (%s) in (select %s from %s) then 'key-not-unique'"
+                        .formatted(list("r", keys), each(keys, ", ", Words::quote), TWICE)
+                    : "",
+                column("t", keys.get(0)),
+                older().map(o -> "\n    when " + o + " then 'superseded'").orElse(""),
+                goneAlready(),
+                changes(),
+                target,
+                same("t", "r", keys),
+                once,
+                batch.kept());
+    steps.add(
+        MergeStep.make(
+            BATCH,
+            "The landed rows as the target's columns, the latest of each key, and what is to be"
+                + " done with it.",
+            scratch.make(BATCH, sql)));
+    ties(steps, keys.stream().map(Words::quote).toList());
+  }
+
+  /** Whether what is there is later than what landed, as far as the target can tell. */
+  private Optional<String> older() {
+    String condition = "";
+    List<Ordering> told = new ArrayList<>();
+    for (Ordering ordering : plan.latest()) {
+      if (ordering.target().isEmpty()) {
+        break;
+      }
+      told.add(ordering);
+    }
+    for (int i = told.size() - 1; i >= 0; i--) {
+      String there = column("t", told.get(i).target().get());
+      String landed = "r.dl_l" + i;
+      String less =
+          "(%s is not null and (%s is null or %s < %s))".formatted(there, landed, landed, there);
+      condition =
+          condition.isEmpty()
+              ? less
+              : "(%s or %s is not distinct from %s and %s)"
+                  .formatted(less, landed, there, condition);
+    }
+    return condition.isEmpty() ? Optional.empty() : Optional.of(condition);
+  }
+
+  private String goneAlready() {
+    Optional<Leaving> then = plan.merge().deleted().map(d -> d.then());
+    String already = "false";
+    if (then.isPresent() && then.get() == Leaving.MARK) {
+      already = "coalesce(%s, false)".formatted(column("t", plan.mark().orElseThrow()));
+    } else if (then.isPresent() && then.get() == Leaving.END) {
+      already = column("t", plan.end().orElseThrow()) + " is not null";
+    }
+    return "case when %s then 'unchanged' else 'deleted' end".formatted(already);
+  }
+
+  private String changes() {
+    List<Column> overwritten = overwritten();
+    String changed = overwritten.isEmpty() ? "false" : differ("t", "r", overwritten);
+    return plan.merge()
+        .placeholder()
+        .map(p -> "(coalesce(%s, false) or %s)".formatted(column("t", p), changed))
+        .orElse(changed);
+  }
+
+  /** The columns whose difference is a change of a row that is there. */
+  private List<Column> overwritten() {
+    Existing existing = plan.merge().existing();
+    if (existing instanceof Existing.Keep) {
+      return List.of();
+    }
+    List<String> only = ((Existing.Overwrite) existing).columns();
+    return plan.compared().stream()
+        .filter(c -> only.isEmpty() || only.contains(c.name()) || managed(c))
+        .toList();
+  }
+
+  private boolean managed(Column column) {
+    return plan.mark().filter(column.name()::equals).isPresent()
+        || plan.end().filter(column.name()::equals).isPresent();
+  }
+
+  @Override
+  String live() {
+    if (plan.mark().isPresent()) {
+      return "not coalesce(%s, false)".formatted(column("t", plan.mark().get()));
+    }
+    return plan.end().map(end -> column("t", end) + " is null").orElse("true");
+  }
+
+  @Override
+  public String census() {
+    return "select dl_outcome, count(*) from %s group by dl_outcome".formatted(BATCH);
+  }
+
+  @Override
+  public String sweepCount() {
+    return "select count(*), count(case when %s then 1 end)\nfrom %s t\nwhere %s"
+        .formatted(lacking(), target, live());
+  }
+
+  @Override
+  public List<MergeStep> write() {
+    List<MergeStep> steps = new ArrayList<>();
+    plan.merge().deleted().ifPresent(deleted -> steps.add(leave(deleted.then())));
+    if (request.sweep()) {
+      steps.add(sweep(plan.merge().missing().orElseThrow().then()));
+    }
+    boolean completes = plan.merge().placeholder().isPresent();
+    if (!overwritten().isEmpty() || completes) {
+      steps.add(
+          new MergeStep(
+              Effect.CHANGE,
+              "Rows that differ from what is there.",
+              """
+              merge into %s t using (
+                select * from %s where dl_outcome = 'updated'
+              ) b on (%s)
+              when matched then update set
+                %s"""
+                  .formatted(target, BATCH, same("t", "b", keys), assignments()),
+              plan.merge().into().toString()));
+    }
+    steps.add(insert());
+    return steps;
+  }
+
+  private String assignments() {
+    List<Column> overwritten = overwritten();
+    List<String> sets = new ArrayList<>();
+    Optional<String> placeholder = plan.merge().placeholder();
+    for (Column column : plan.values()) {
+      String name = quote(column.name());
+      String landed = column("b", column.name());
+      if (overwritten.contains(column) || column.carried()) {
+        sets.add(name + " = " + landed);
+      } else if (placeholder.isPresent()) {
+        sets.add(
+            "%s = case when %s then %s else %s end"
+                .formatted(
+                    name, column("t", placeholder.get()), landed, column("t", column.name())));
+      }
+    }
+    placeholder.ifPresent(p -> sets.add(quote(p) + " = false"));
+    return String.join(",\n  ", sets);
+  }
+
+  private MergeStep leave(Leaving then) {
+    String gone = "select * from %s where dl_outcome = 'deleted'".formatted(BATCH);
+    if (then == Leaving.DELETE) {
+      return new MergeStep(
+          Effect.REMOVE,
+          "Rows whose key has gone.",
+          "delete from %s t where (%s) in (\n  select %s from (%s) b)"
+              .formatted(target, list("t", keys), list("b", keys), gone),
+          plan.merge().into().toString());
+    }
+    List<String> columns = new ArrayList<>();
+    columns.add(then == Leaving.MARK ? plan.mark().orElseThrow() : plan.end().orElseThrow());
+    plan.latest().stream().flatMap(l -> l.target().stream()).forEach(columns::add);
+    return new MergeStep(
+        Effect.CHANGE,
+        "Rows whose key has gone say so.",
+        "merge into %s t using (\n  %s\n) b on (%s)\nwhen matched then update set %s"
+            .formatted(
+                target,
+                gone,
+                same("t", "b", keys),
+                each(columns, ", ", c -> quote(c) + " = " + column("b", c))),
+        plan.merge().into().toString());
+  }
+
+  private MergeStep sweep(Leaving then) {
+    String which = lacking();
+    return switch (then) {
+      case DELETE ->
+          new MergeStep(
+              Effect.REMOVE,
+              "Rows that the snapshot lacks.",
+              "delete from %s t where %s".formatted(target, which),
+              plan.merge().into().toString());
+      case MARK ->
+          new MergeStep(
+              Effect.CHANGE,
+              "Rows that the snapshot lacks are marked.",
+              "update %s t set %s = true where %s"
+                  .formatted(target, quote(plan.mark().orElseThrow()), which),
+              plan.merge().into().toString());
+      case END ->
+          new MergeStep(
+              Effect.CHANGE,
+              "Rows that the snapshot lacks end with it.",
+              "update %s t set %s = (select max(b.dl_at) from %s b) where %s"
+                  .formatted(target, quote(plan.end().orElseThrow()), BATCH, which),
+              plan.merge().into().toString());
+      case KEEP -> throw new IllegalStateException("what is kept needs no statement");
+    };
+  }
+
+  private MergeStep insert() {
+    List<String> columns = new ArrayList<>();
+    List<String> values = new ArrayList<>();
+    surrogate("b")
+        .ifPresent(
+            number -> {
+              columns.add(quote(plan.merge().surrogate().orElseThrow()));
+              values.add(number);
+            });
+    for (Column column : plan.columns()) {
+      columns.add(quote(column.name()));
+      values.add(column("b", column.name()));
+    }
+    plan.merge()
+        .placeholder()
+        .ifPresent(
+            p -> {
+              columns.add(quote(p));
+              values.add("false");
+            });
+    return new MergeStep(
+        Effect.ADD,
+        "Rows whose key is new.",
+        "insert into %s (%s)\nselect %s\nfrom %s b where b.dl_outcome = 'inserted'"
+            .formatted(target, String.join(", ", columns), String.join(", ", values), BATCH),
+        plan.merge().into().toString());
+  }
+}

@@ -1,0 +1,168 @@
+package dev.dusky.warehouses;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.merge.Deleted;
+import dev.dusky.core.merge.Existing;
+import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeTally;
+import dev.dusky.warehouses.ModelMerge.Landed;
+import dev.dusky.warehouses.ModelMerge.Outcome;
+import dev.dusky.warehouses.ModelMerge.Row;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.TreeMap;
+import java.util.stream.Collectors;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Merges held against a plain model in memory, on random batches of many keys. */
+abstract class MergeContract extends MergeTesting {
+
+  private static final int KEYS = 60;
+
+  private static Integer some(Random random, int most, double nulls) {
+    return random.nextDouble() < nulls ? null : random.nextInt(most);
+  }
+
+  private static List<Landed> batch(Random random) {
+    List<Landed> rows = new ArrayList<>();
+    int count = random.nextInt(KEYS * 3);
+    boolean allGone = random.nextInt(12) == 0;
+    for (int i = 0; i < count; i++) {
+      rows.add(
+          new Landed(
+              random.nextInt(80) == 0 ? null : random.nextInt(KEYS),
+              some(random, 12, 0.02),
+              some(random, 4, 0.1),
+              some(random, 3, 0.15),
+              some(random, 3, 0.15),
+              allGone || random.nextInt(7) == 0));
+    }
+    return rows;
+  }
+
+  private static String sql(Landed row) {
+    String at =
+        row.at() == null ? "null" : "timestamp '2026-03-%02d 06:00:00'".formatted(row.at() + 1);
+    return "%s, %s, %s, %s, %s, %s".formatted(row.k(), at, row.ver(), row.v(), row.w(), row.gone());
+  }
+
+  private static void assertTally(int landed, ModelMerge model, MergeTally tally, String when) {
+    assertEquals(
+        new MergeTally(
+            landed,
+            model.tally(Outcome.INSERTED),
+            model.tally(Outcome.UPDATED),
+            model.tally(Outcome.UNCHANGED),
+            model.tally(Outcome.SUPERSEDED),
+            model.tally(Outcome.DELETED),
+            model.tally(Outcome.REJECTED),
+            0),
+        tally,
+        when);
+    assertTrue(tally.balanced(), when);
+  }
+
+  @ParameterizedTest
+  @CsvSource({"overwrite,delete", "overwrite,mark", "keep,delete", "keep,mark", "only-w,mark"})
+  void plainTargetsAgreeWithTheModel(String existing, String deleted) {
+    tables(
+        "k integer, \"at\" timestamp, ver integer, v integer, w integer, gone boolean",
+        "k integer primary key, ver integer, v integer, w integer, marked boolean");
+    Leaving then = Leaving.valueOf(deleted.toUpperCase(java.util.Locale.ROOT));
+    String into = then == Leaving.MARK ? "marked" : null;
+    Existing how =
+        switch (existing) {
+          case "keep" -> new Existing.Keep();
+          case "only-w" -> new Existing.Overwrite(List.of("w"));
+          default -> new Existing.Overwrite(List.of());
+        };
+    Merge merge = with(how, deleted(then, into), Optional.empty());
+    Random random = new Random(existing.hashCode() * 31L + deleted.hashCode());
+    Map<Integer, Row> target = new TreeMap<>();
+    for (int round = 0; round < 25; round++) {
+      List<Landed> rows = batch(random);
+      land(rows.stream().map(MergeContract::sql).toList());
+      ModelMerge model = new ModelMerge();
+      rows.replaceAll(r -> new Landed(r.k(), null, r.ver(), r.v(), r.w(), r.gone()));
+      model.plain(target, rows, existing, deleted);
+      MergeTally tally = one(merge).tally();
+      String when = "round " + round;
+      assertTally(rows.size(), model, tally, when);
+      assertEquals(
+          target.entrySet().stream()
+              .map(
+                  e ->
+                      e.getKey()
+                          + " "
+                          + e.getValue().ver()
+                          + " "
+                          + e.getValue().v()
+                          + " "
+                          + e.getValue().w()
+                          + " "
+                          + e.getValue().marked())
+              .collect(Collectors.joining("\n")),
+          query("select k, ver, v, w, coalesce(marked, false) from dairy.target order by k")
+              .stream()
+              .map(r -> r.stream().map(String::valueOf).collect(Collectors.joining(" ")))
+              .collect(Collectors.joining("\n")),
+          when);
+      assertTrue(one(merge).tally().idle(), when);
+    }
+  }
+
+  @Test
+  void historiesAgreeWithTheModel() {
+    tables(
+        "k integer, \"at\" timestamp, ver integer, v integer, w integer, gone boolean",
+        "k integer not null, v integer, w integer, valid_from timestamp not null,"
+            + " valid_to timestamp, is_current boolean");
+    Merge merge =
+        with(
+            history("v"),
+            Optional.of(new Deleted("gone", List.of("true"), Leaving.END, Optional.empty())),
+            Optional.empty());
+    Random random = new Random(20260301);
+    Map<Integer, List<Row>> target = new HashMap<>();
+    for (int round = 0; round < 60; round++) {
+      List<Landed> rows = batch(random);
+      land(rows.stream().map(MergeContract::sql).toList());
+      ModelMerge model = new ModelMerge();
+      model.history(target, rows);
+      MergeTally tally = one(merge).tally();
+      String when = "round " + round;
+      assertEquals(
+          new TreeMap<>(target)
+              .entrySet().stream()
+                  .flatMap(e -> e.getValue().stream().map(r -> e.getKey() + " " + shown(r)))
+                  .collect(Collectors.joining("\n")),
+          query(
+                  "select k, extract(day from valid_from) - 1, extract(day from valid_to) - 1, v,"
+                      + " w, is_current from dairy.target order by k, valid_from")
+              .stream()
+              .map(MergeContract::shown)
+              .collect(Collectors.joining("\n")),
+          when);
+      assertTally(rows.size(), model, tally, when);
+    }
+  }
+
+  private static String shown(Row row) {
+    return "%s-%s v%s w%s %s"
+        .formatted(row.from(), row.until(), row.v(), row.w(), row.until() == null);
+  }
+
+  private static String shown(List<Object> row) {
+    return "%s %s-%s v%s w%s %s"
+        .formatted(row.get(0), row.get(1), row.get(2), row.get(3), row.get(4), row.get(5));
+  }
+}
