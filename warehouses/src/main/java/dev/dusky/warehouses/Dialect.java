@@ -35,6 +35,9 @@ interface Dialect {
   /** Makes other processes wait here until this transaction ends. */
   void serialiseMigrations(Connection connection) throws SQLException;
 
+  /** Makes others that ask for this table's rows to look for repeats wait for this transaction. */
+  void holdLanding(Connection connection, TableName table) throws SQLException;
+
   /** The rules of a table, as far as they can be told. */
   List<TableRule> rules(Connection connection, TableName table) throws SQLException;
 

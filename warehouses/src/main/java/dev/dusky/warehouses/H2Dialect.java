@@ -167,6 +167,11 @@ final class H2Dialect implements Dialect {
   }
 
   @Override
+  public void holdLanding(Connection connection, TableName table) {
+    // Only one process at a time has the database file open.
+  }
+
+  @Override
   public List<TableRule> rules(Connection connection, TableName table) throws SQLException {
     return RuleCatalogue.read(connection, RULES, table);
   }

@@ -6,6 +6,7 @@ import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.LandedRows;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.RowWriter;
@@ -17,6 +18,7 @@ import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.sql.Types;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 
 /** The claim on one file: a row lock in {@code dusky.file} that dies with its connection. */
@@ -132,6 +134,16 @@ final class JdbcFileClaim implements FileClaim {
   }
 
   @Override
+  public String landedMark() {
+    return LandedReader.mark(warehouse, connection, feed, load.id());
+  }
+
+  @Override
+  public void landedRows(List<String> columns, LandedRows taker) {
+    LandedReader.read(warehouse, connection, feed, columns, taker);
+  }
+
+  @Override
   public Optional<FileEntry> twinOf(String fingerprint) {
     try {
       return twinOf(connection, feed.name(), fingerprint, fileId);
@@ -177,6 +189,7 @@ final class JdbcFileClaim implements FileClaim {
       updateFile(outcome);
       insertTally(outcome);
       RejectRows.replace(connection, load.id(), fileId, rejects);
+      RepeatRows.insert(connection, load.id(), fileId, outcome.repeats());
       connection.commit();
     } catch (SQLException e) {
       throw warehouse.failures().of("Posting " + file.path(), e);
@@ -213,8 +226,8 @@ final class JdbcFileClaim implements FileClaim {
     String sql =
         "insert into dusky.tally (load_id, file_id, state, read_rows, loaded_rows, duplicate_rows,"
             + " rejected_rows, filtered_rows, withheld_rows, stored_bytes, content_bytes,"
-            + " elapsed_ms, message, written_at, expected_rows)"
-            + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+            + " elapsed_ms, message, written_at, expected_rows, repeats_seen)"
+            + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
     try (PreparedStatement insert = connection.prepareStatement(sql)) {
       insert.setLong(1, load.id());
       insert.setLong(2, fileId);
@@ -231,6 +244,7 @@ final class JdbcFileClaim implements FileClaim {
       insert.setString(13, message(outcome));
       insert.setTimestamp(14, Timestamp.from(Instant.now()));
       insert.setObject(15, outcome.expectedRows().orElse(null), Types.BIGINT);
+      insert.setObject(16, outcome.repeats().seen().orElse(null), Types.BIGINT);
       insert.executeUpdate();
     }
     TotalRows.insert(connection, load.id(), fileId, outcome.totals());

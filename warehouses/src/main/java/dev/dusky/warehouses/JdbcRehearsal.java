@@ -7,6 +7,7 @@ import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.LandedRows;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
@@ -176,6 +177,18 @@ final class JdbcRehearsal implements Ledger {
       @Override
       public void withdraw() {
         throw new IllegalStateException("a rehearsal takes nothing out");
+      }
+
+      @Override
+      public String landedMark() {
+        return booked ? LandedReader.mark(warehouse, connection, feed, 0) : "";
+      }
+
+      @Override
+      public void landedRows(List<String> columns, LandedRows taker) {
+        if (!missing) {
+          LandedReader.read(warehouse, connection, feed, columns, taker);
+        }
       }
 
       @Override

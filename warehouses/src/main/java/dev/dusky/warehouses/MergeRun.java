@@ -31,12 +31,16 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.function.Consumer;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * One merge in one transaction: the target is held, the landed rows are judged, counted and
  * written, and the ledger's entry commits with them, or all of it is undone.
  */
 final class MergeRun implements AutoCloseable {
+
+  private static final Logger LOG = LoggerFactory.getLogger(MergeRun.class);
 
   private final JdbcWarehouse warehouse;
   private final MergePlan plan;
@@ -249,7 +253,9 @@ final class MergeRun implements AutoCloseable {
 
   private void run(MergeStep step) throws SQLException {
     try (Statement statement = connection.createStatement()) {
+      long began = System.nanoTime();
       statement.execute(step.sql());
+      LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, step.comment());
       long rows = statement.getLargeUpdateCount();
       if (step.effect() == Effect.ADD) {
         added += rows;

@@ -8,6 +8,7 @@ import dev.dusky.core.warehouse.TableColumn;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
+import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.List;
@@ -21,6 +22,9 @@ final class PostgresDialect implements Dialect {
 
   /** An arbitrary number that names our migrations among the server's advisory locks. */
   private static final long MIGRATION_LOCK = 7_226_384_418_301L;
+
+  /** The first half of the locks on landing tables. */
+  private static final int LANDING_LOCK = 0x6475736b;
 
   /**
    * Not null columns, checks of the table and of its columns' domains, keys (plain unique indexes
@@ -127,6 +131,16 @@ final class PostgresDialect implements Dialect {
   public void serialiseMigrations(Connection connection) throws SQLException {
     try (Statement statement = connection.createStatement()) {
       statement.execute("select pg_advisory_xact_lock(" + MIGRATION_LOCK + ")");
+    }
+  }
+
+  @Override
+  public void holdLanding(Connection connection, TableName table) throws SQLException {
+    try (PreparedStatement statement =
+        connection.prepareStatement("select pg_advisory_xact_lock(?, hashtext(?))")) {
+      statement.setInt(1, LANDING_LOCK);
+      statement.setString(2, table.toString());
+      statement.execute();
     }
   }
 

@@ -153,13 +153,12 @@ final class Reversal {
         file);
     run(
         """
-        insert into dusky.control_total (load_id, file_id, state, column_name, loaded_total,
-          other_total)
-        select cast(? as bigint), c.file_id, 'reversed', c.column_name, -sum(c.loaded_total),
-          -sum(c.other_total)
+        insert into dusky.control_total (load_id, file_id, column_name, loaded_total, other_total,
+          duplicate_total)
+        select cast(? as bigint), c.file_id, c.column_name, -sum(c.loaded_total),
+          -sum(c.other_total), -sum(c.duplicate_total)
         from dusky.control_total c
-        join dusky.tally t
-          on t.load_id = c.load_id and t.file_id = c.file_id and t.state = c.state
+        join dusky.tally t on t.load_id = c.load_id and t.file_id = c.file_id
         where t.reversed_by = ? and c.file_id = ? group by c.file_id, c.column_name""",
         reverseLoad,
         reverseLoad,

@@ -19,7 +19,7 @@ final class TotalRows {
     try (PreparedStatement insert =
         connection.prepareStatement(
             "insert into dusky.control_total (load_id, file_id, column_name, loaded_total,"
-                + " other_total, expected_total) values (?, ?, ?, ?, ?, ?)")) {
+                + " other_total, expected_total, duplicate_total) values (?, ?, ?, ?, ?, ?, ?)")) {
       for (ControlTotal total : totals) {
         insert.setLong(1, load);
         insert.setLong(2, file);
@@ -27,6 +27,7 @@ final class TotalRows {
         insert.setBigDecimal(4, total.loaded());
         insert.setBigDecimal(5, total.others());
         insert.setBigDecimal(6, total.expected().orElse(null));
+        insert.setBigDecimal(7, total.duplicate());
         insert.addBatch();
       }
       insert.executeBatch();

@@ -114,35 +114,4 @@ join dusky.file k on k.file_id = r.kept_file_id;
 
 alter table dusky.tally add column repeats_seen bigint;
 
-drop constraints of dusky.control_total;
-
-drop constraints of dusky.tally;
-
-alter table dusky.tally add primary key (load_id, file_id, state);
-
-alter table dusky.tally add constraint tally_load foreign key (load_id) references dusky.load;
-
-alter table dusky.tally add constraint tally_file_known foreign key (file_id) references dusky.file;
-
-alter table dusky.tally add constraint tally_reversal foreign key (reversed_by) references dusky.load;
-
-alter table dusky.tally add constraint tally_state
-  check (state in ('posted', 'refused', 'twin', 'revised', 'mended', 'reversed', 'outdated'));
-
-alter table dusky.tally add constraint tally_balances
-  check (read_rows = loaded_rows + duplicate_rows + rejected_rows + filtered_rows + withheld_rows);
-
-alter table dusky.tally add constraint tally_withheld check (withheld_rows = 0 or state = 'refused');
-
-alter table dusky.tally add constraint tally_loaded
-  check (loaded_rows = 0 or state in ('posted', 'mended', 'reversed', 'outdated'));
-
-alter table dusky.control_total add column state varchar(20) default 'posted' not null;
-
-update dusky.control_total set state = (
-  select t.state from dusky.tally t
-  where t.load_id = control_total.load_id and t.file_id = control_total.file_id);
-
 alter table dusky.control_total add column duplicate_total numeric(60, 20) default 0 not null;
-
-alter table dusky.control_total add primary key (load_id, file_id, state, column_name);

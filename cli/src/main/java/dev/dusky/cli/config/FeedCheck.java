@@ -12,6 +12,7 @@ import dev.dusky.core.layout.FieldNaming;
 import dev.dusky.core.layout.FixedLayout;
 import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.record.JsonReader;
+import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.type.TypeKind;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -58,9 +59,49 @@ final class FeedCheck {
       }
     }
     expectations();
+    repeats();
     if (feed.layout() instanceof JsonLayout json) {
       JsonReader.problem(json, inputs.request())
           .ifPresent(problem -> section.problem("columns", problem));
+    }
+  }
+
+  private void repeats() {
+    RepeatPolicy policy = feed.policies().repeats();
+    for (String name : policy.key()) {
+      if (feed.column(name).isEmpty()) {
+        section.problem(
+            "repeats", "repeats names '%s', which is no column of the feed".formatted(name));
+      }
+    }
+    for (String name : policy.by()) {
+      Optional<FeedColumn> column = feed.column(name);
+      boolean ordered =
+          column
+              .map(FeedColumn::type)
+              .filter(
+                  t ->
+                      t.kind().isInteger()
+                          || t.kind().isTemporal()
+                          || t.kind() == TypeKind.DOUBLE
+                          || t.kind() == TypeKind.REAL
+                          || t.kind() == TypeKind.DECIMAL && t.precision() <= 18)
+              .isPresent();
+      if (!ordered) {
+        section.problem(
+            "repeats",
+            "the latest row is told by times or numbers of at most 18 digits; '%s' is %s"
+                .formatted(
+                    name, column.map(c -> c.type().toString()).orElse("no column of the feed")));
+      }
+    }
+    boolean json =
+        policy.key().isEmpty()
+            && feed.columns().stream().anyMatch(c -> c.type().kind() == TypeKind.JSON);
+    if (policy.scope() == RepeatPolicy.Scope.TABLE && json) {
+      section.problem(
+          "repeats",
+          "whole rows with JSON cannot be told in the table, which writes JSON its own way: give a key");
     }
   }
 

@@ -5,6 +5,10 @@ import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.Trailer;
 import dev.dusky.core.feed.DepotFolder;
 import dev.dusky.core.feed.FeedPolicies;
+import dev.dusky.core.feed.TwinPolicy;
+import dev.dusky.core.repeat.RepeatPolicy;
+import dev.dusky.core.repeat.RepeatPolicy.Keep;
+import dev.dusky.core.repeat.RepeatPolicy.Scope;
 import dev.dusky.core.tally.Tolerance;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -42,6 +46,9 @@ final class PolicyReader {
         feed.number("reject-cap", 1, 10_000_000, FeedPolicies.DEFAULT_REJECT_CAP),
         limits,
         expectations(),
+        repeats(),
+        feed.choice(
+            "twins", Section.labels(TwinPolicy.values(), TwinPolicy::label), TwinPolicy.SKIP),
         rejectsTo());
   }
 
@@ -122,6 +129,52 @@ final class PolicyReader {
     section.problem(
         key, key + " is a field's position, such as 2, or { start: 2, length: 9 } in characters");
     return Optional.empty();
+  }
+
+  /** {@code repeats: row}, {@code counted}, {@code uncounted}, or what makes rows the same. */
+  private RepeatPolicy repeats() {
+    Optional<Node> node = feed.node("repeats");
+    RepeatPolicy plain = RepeatPolicy.COUNTED;
+    if (node.isEmpty()) {
+      return plain;
+    }
+    if (!(node.get() instanceof Node.Fields)) {
+      String word = feed.text("repeats").orElse("");
+      if (!List.of("row", "counted", "uncounted").contains(word)) {
+        feed.problem(
+            "repeats",
+            "repeats cannot be '%s'; it is row, counted, uncounted, or a block with key, scope, keep"
+                .formatted(word));
+      }
+      return new RepeatPolicy(
+          word.equals("row"),
+          List.of(),
+          plain.scope(),
+          plain.keep(),
+          List.of(),
+          word.equals("uncounted") ? 0 : plain.memory());
+    }
+    Section section = feed.section("repeats", node.get());
+    RepeatPolicy policy =
+        new RepeatPolicy(
+            true,
+            section.texts("key").orElse(List.of()),
+            section.choice("scope", Section.labels(Scope.values(), Scope::label), Scope.FILE),
+            section.choice("keep", Section.labels(Keep.values(), Keep::label), Keep.FIRST),
+            section.texts("by").orElse(List.of()),
+            section.number("memory", 1, 1_000_000, plain.memory()));
+    if (policy.keep() != Keep.FIRST && policy.scope() != Scope.FILE) {
+      section.problem(
+          "keep",
+          "keep: %s needs scope: file; what is posted is not taken out again. To keep the latest of"
+                  .formatted(policy.keep().label())
+              + " all that landed, declare a merge with latest-by");
+    }
+    if (policy.keep() == Keep.LATEST == policy.by().isEmpty()) {
+      section.problem("keep", "keep: latest and by: [columns] belong together");
+    }
+    section.done();
+    return policy;
   }
 
   private Optional<DepotFolder> rejectsTo() {

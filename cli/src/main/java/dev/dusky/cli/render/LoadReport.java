@@ -165,6 +165,14 @@ public final class LoadReport {
             + TallyText.line(result.tally(), result.elapsed(), style));
     String which = rehearsal ? "would be" : "load " + result.loadId();
     screen.line(style.faint("%s: %s".formatted(which, FileCounts.of(result))));
+    if (result.repeatsSeen() > 0) {
+      screen.line(
+          style.notable(
+              "%s exactly as another of its file and %s kept; 'repeats: row' in the feed leaves them out"
+                  .formatted(
+                      Figures.plural(result.repeatsSeen(), "row"),
+                      result.repeatsSeen() == 1 ? "was" : "were")));
+    }
   }
 
   private static String settled(long before) {
@@ -181,6 +189,7 @@ public final class LoadReport {
     for (FileState state : FileState.values()) {
       fields.put(state.label(), result.count(state));
     }
+    fields.put("repeats_seen", result.repeatsSeen());
     fields.put("settled_before", result.before());
     fields.put("claimed_elsewhere", result.claimed());
     fields.putAll(tally(result.tally()));

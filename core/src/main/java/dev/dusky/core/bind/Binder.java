@@ -12,6 +12,7 @@ import dev.dusky.core.record.RecordFault;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.repeat.RowPrint;
 import dev.dusky.core.vector.ColumnVector;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -35,6 +36,7 @@ public final class Binder {
   private final boolean[] numbers;
   private final TypedColumnBinder typed;
   private final Expressions expressions;
+  private RowPrint print;
   private final BatchProblems problems = new BatchProblems();
   private final boolean rejectShort;
   private final boolean rejectLong;
@@ -131,6 +133,7 @@ public final class Binder {
       for (int r = 0; r < records; r++) {
         out.select(r);
       }
+      print(out);
       return;
     }
     for (int r = 0; r < records; r++) {
@@ -145,6 +148,28 @@ public final class Binder {
         out.select(r);
       }
     }
+    print(out);
+  }
+
+  /** Works out the prints by which repeats are told. */
+  private void print(RowBatch out) {
+    if (print == null) {
+      return;
+    }
+    for (int i = 0; i < out.count(); i++) {
+      int row = out.selected(i);
+      if (print.print(out.columns(), row)) {
+        out.setPrint(row, print.high(), print.low());
+      } else {
+        out.setPrint(row, 0, 0);
+      }
+    }
+  }
+
+  /** The same binder working out the print of each good row. */
+  public Binder printing() {
+    print = feed.policies().repeats().unseen() ? null : FeedPrints.print(feed);
+    return this;
   }
 
   private void bind(ColumnBinder binder, int position, RecordBatch in, ColumnVector out) {

@@ -5,6 +5,7 @@ import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.vector.LongVector;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.IntPredicate;
 
 /**
  * A run of typed rows, column by column, with the rejects found on the way. Row numbers are those
@@ -15,6 +16,10 @@ public final class RowBatch {
   private final List<ColumnVector> columns;
   private final List<Reject> rejects = new ArrayList<>();
   private int[] selected = new int[0];
+  private int[] repeated = new int[0];
+  private long[] highs = new long[0];
+  private long[] lows = new long[0];
+  private int repeats;
   private int count;
   private int read;
   private int rejected;
@@ -39,7 +44,10 @@ public final class RowBatch {
   void reset(int rows) {
     if (selected.length < rows) {
       selected = new int[rows + rows / 4];
+      highs = new long[selected.length];
+      lows = new long[selected.length];
     }
+    repeats = 0;
     count = 0;
     read = rows;
     rejected = 0;
@@ -78,6 +86,49 @@ public final class RowBatch {
         }
       }
     }
+  }
+
+  /** Leaves good rows out as repeats; asked for each in the order of the file. */
+  public void leaveOut(IntPredicate repeat) {
+    int kept = 0;
+    repeats = 0;
+    if (repeated.length < count) {
+      repeated = new int[selected.length];
+    }
+    for (int i = 0; i < count; i++) {
+      int row = selected[i];
+      if (repeat.test(row)) {
+        repeated[repeats++] = row;
+      } else {
+        selected[kept++] = row;
+      }
+    }
+    count = kept;
+  }
+
+  /** How many rows were left out as repeats. */
+  public int repeats() {
+    return repeats;
+  }
+
+  /** The row number of the i-th row that was left out as a repeat. */
+  public int repeated(int i) {
+    return repeated[i];
+  }
+
+  void setPrint(int row, long high, long low) {
+    highs[row] = high;
+    lows[row] = low;
+  }
+
+  /** The first half of the print of a good row; 0 if it has none. */
+  public long printHigh(int row) {
+    return highs[row];
+  }
+
+  /** The second half of it. */
+  public long printLow(int row) {
+    return lows[row];
   }
 
   /** Takes one of the good rows alone. */

@@ -2,6 +2,7 @@ package dev.dusky.core.feed;
 
 import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.expect.Expectations;
+import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.tally.Tolerance;
 import java.util.Optional;
 
@@ -13,6 +14,8 @@ import java.util.Optional;
  * @param rejectCap how many rejects of one file are kept in the ledger; the rest is only counted
  * @param limits bounds on decompression
  * @param expectations the control totals that files are held against
+ * @param repeats what it does about rows that occur again
+ * @param twins what it does about files that occur again under another name
  * @param rejectsTo where a file's rejects are written for its sender after each load
  */
 public record FeedPolicies(
@@ -21,6 +24,8 @@ public record FeedPolicies(
     int rejectCap,
     ContentLimits limits,
     Expectations expectations,
+    RepeatPolicy repeats,
+    TwinPolicy twins,
     Optional<DepotFolder> rejectsTo) {
 
   /** The default for {@link #rejectCap}. */
@@ -34,25 +39,43 @@ public record FeedPolicies(
           DEFAULT_REJECT_CAP,
           ContentLimits.DEFAULT,
           Expectations.NONE,
+          RepeatPolicy.COUNTED,
+          TwinPolicy.SKIP,
           Optional.empty());
 
   /** The same with another tolerance for each file. */
   public FeedPolicies withTolerance(Tolerance other) {
-    return new FeedPolicies(other, loadTolerance, rejectCap, limits, expectations, rejectsTo);
+    return with(other, loadTolerance, rejectCap, expectations, repeats);
   }
 
   /** The same with another tolerance for a whole load. */
   public FeedPolicies withLoadTolerance(Tolerance other) {
-    return new FeedPolicies(tolerance, other, rejectCap, limits, expectations, rejectsTo);
+    return with(tolerance, other, rejectCap, expectations, repeats);
   }
 
   /** The same with another cap on the rejects that are kept in full. */
   public FeedPolicies withRejectCap(int other) {
-    return new FeedPolicies(tolerance, loadTolerance, other, limits, expectations, rejectsTo);
+    return with(tolerance, loadTolerance, other, expectations, repeats);
   }
 
   /** The same expecting other control totals. */
   public FeedPolicies withExpectations(Expectations other) {
-    return new FeedPolicies(tolerance, loadTolerance, rejectCap, limits, other, rejectsTo);
+    return with(tolerance, loadTolerance, rejectCap, other, repeats);
+  }
+
+  /** The same with another way to deal with repeats. */
+  public FeedPolicies withRepeats(RepeatPolicy other) {
+    return with(tolerance, loadTolerance, rejectCap, expectations, other);
+  }
+
+  /** The same with another way to deal with twins. */
+  public FeedPolicies withTwins(TwinPolicy other) {
+    return new FeedPolicies(
+        tolerance, loadTolerance, rejectCap, limits, expectations, repeats, other, rejectsTo);
+  }
+
+  private FeedPolicies with(
+      Tolerance file, Tolerance load, int cap, Expectations expected, RepeatPolicy about) {
+    return new FeedPolicies(file, load, cap, limits, expected, about, twins, rejectsTo);
   }
 }

@@ -2,6 +2,7 @@ package dev.dusky.core.ledger;
 
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.warehouse.RowWriter;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -22,6 +23,17 @@ public interface FileClaim extends AutoCloseable {
    * transaction; for a file that is loaded again on purpose. Nothing happens if there are none.
    */
   void withdraw();
+
+  /**
+   * Holds the landing table against others that look for repeats in it, until this claim's
+   * transaction ends, and tells what others have posted into it.
+   *
+   * @return a text that is another one whenever somebody else has changed the table
+   */
+  String landedMark();
+
+  /** Gives the values of these columns of all rows that are in the landing table. */
+  void landedRows(List<String> columns, LandedRows taker);
 
   /** A posted file of the same feed with this content. */
   Optional<FileEntry> twinOf(String fingerprint);

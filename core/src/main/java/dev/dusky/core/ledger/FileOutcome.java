@@ -1,5 +1,6 @@
 package dev.dusky.core.ledger;
 
+import dev.dusky.core.repeat.RepeatRuns;
 import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
@@ -20,6 +21,7 @@ import java.util.Optional;
  * @param preamble what must stand before the raw bytes of its records to read them again
  * @param expectedRows how many records its sender states
  * @param totals the sums of its columns
+ * @param repeats the repeats among its rows
  */
 public record FileOutcome(
     FileState state,
@@ -32,4 +34,19 @@ public record FileOutcome(
     String message,
     byte[] preamble,
     Optional<Long> expectedRows,
-    List<ControlTotal> totals) {}
+    List<ControlTotal> totals,
+    Repeats repeats) {
+
+  /**
+   * The repeats among a file's rows.
+   *
+   * @param seen how many exact ones were seen and loaded all the same, if they were only counted
+   * @param left those that were left out; null if there are none
+   * @param files the ledger's numbers of the files that they speak of, by turn
+   */
+  public record Repeats(Optional<Long> seen, RepeatRuns left, List<Long> files) {
+
+    /** Nobody looked. */
+    public static final Repeats NONE = new Repeats(Optional.empty(), null, List.of());
+  }
+}

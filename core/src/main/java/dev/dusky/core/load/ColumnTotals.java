@@ -51,6 +51,7 @@ public final class ColumnTotals {
   private final int[] scales;
   private final Sum[] good;
   private final Sum[] others;
+  private final Sum[] repeats;
 
   /** Sums for the columns that the feed names. */
   public ColumnTotals(Feed feed) {
@@ -59,10 +60,12 @@ public final class ColumnTotals {
     scales = new int[names.size()];
     good = new Sum[names.size()];
     others = new Sum[names.size()];
+    repeats = new Sum[names.size()];
     for (int i = 0; i < columns.length; i++) {
       columns[i] = feed.columns().indexOf(feed.column(names.get(i)).orElseThrow());
       good[i] = new Sum();
       others[i] = new Sum();
+      repeats[i] = new Sum();
     }
   }
 
@@ -72,9 +75,13 @@ public final class ColumnTotals {
     for (int i = 0; i < columns.length; i++) {
       ColumnVector vector = batch.columns().get(columns[i]);
       int next = 0;
+      int repeat = 0;
       for (int row = 0; row < batch.read(); row++) {
         if (next < batch.count() && batch.selected(next) == row) {
           next++;
+        } else if (repeat < batch.repeats() && batch.repeated(repeat) == row) {
+          add(repeats[i], vector, row);
+          repeat++;
         } else {
           add(others[i], vector, row);
         }
@@ -124,7 +131,9 @@ public final class ColumnTotals {
               .filter(figures -> figures.totals().containsKey(name))
               .map(figures -> figures.totals().get(name))
               .findFirst();
-      totals.add(new ControlTotal(name, loaded, rest, expected));
+      totals.add(
+          new ControlTotal(
+              name, loaded, rest, new BigDecimal(repeats[i].value(), scales[i]), expected));
     }
     return totals;
   }

@@ -33,6 +33,8 @@ public final class FeedLoader {
   private long claimed;
   private Tally tally = Tally.NONE;
   private Tally refused = Tally.NONE;
+  private long repeatsSeen;
+  private final LoadRepeats repeats;
 
   /** A loader for one run. */
   public FeedLoader(Warehouse warehouse, LoadRun run) {
@@ -45,6 +47,7 @@ public final class FeedLoader {
     this.ledger = ledger;
     this.run = run;
     this.feed = run.feed();
+    this.repeats = new LoadRepeats(feed);
   }
 
   /** Loads all files that are waiting now. The ledger must be prepared. */
@@ -78,6 +81,7 @@ public final class FeedLoader {
       }
       throw failure;
     } finally {
+      repeats.close();
       if (load != null) {
         load.close();
       }
@@ -85,7 +89,7 @@ public final class FeedLoader {
     Duration elapsed = Duration.ofNanos(System.nanoTime() - startNanos);
     long id = load == null ? 0 : load.id();
     return new LoadResult(
-        feed.name(), id, Map.copyOf(counts), before, claimed, tally, refused, elapsed);
+        feed.name(), id, Map.copyOf(counts), before, claimed, tally, refused, repeatsSeen, elapsed);
   }
 
   private static void finishAfter(RunningLoad load, Failure failure) {
@@ -116,8 +120,21 @@ public final class FeedLoader {
       }
       run.listener().started(file);
       FileFacts facts = FileFacts.of(feed.files(), file, load.id(), start.at());
-      return new FileLoad(run, file, facts, claim, tally).run();
+      try {
+        return new FileLoad(run, file, facts, claim, tally, repeats).run();
+      } catch (FileRepeats.Full full) {
+        return surveyed(file, facts, claim);
+      }
     }
+  }
+
+  /** Memory did not hold what tells repeats: the file begins anew, with a survey first. */
+  private FileResult surveyed(StagedFile file, FileFacts facts, FileClaim claim) {
+    if (!claim.undoRows()) {
+      return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
+    }
+    repeats.overflow();
+    return new FileLoad(run, file, facts, claim, tally, repeats).run();
   }
 
   private void add(FileResult result) {
@@ -131,6 +148,7 @@ public final class FeedLoader {
     } else {
       tally = tally.plus(result.tally());
     }
+    repeatsSeen += result.repeatsSeen();
     run.listener().finished(result);
   }
 

@@ -11,6 +11,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FileFacts;
+import dev.dusky.core.feed.TwinPolicy;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
@@ -27,6 +28,7 @@ import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.warehouse.Refusals;
 import dev.dusky.core.warehouse.RowWriter;
 import java.io.IOException;
+import java.math.BigDecimal;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
@@ -46,29 +48,40 @@ final class FileLoad {
   private final Tally before;
   private final Controls controls;
   private final ColumnTotals sums;
+  private final LoadRepeats loadRepeats;
   private final SameFault sameFault = new SameFault();
   private final long startNanos = System.nanoTime();
   private byte[] preamble = new byte[0];
   private List<ControlTotal> totals = List.of();
+  private FileRepeats repeats;
   private Refusals refusals = new Refusals(0);
   private Optional<String> fingerprint = Optional.empty();
   private long read;
   private long loaded;
   private long rejected;
   private long filtered;
+  private long duplicate;
 
   /**
    * A load of one file.
    *
    * @param before the account of the load's posted files so far
+   * @param loadRepeats what the load knows of the rows that went by
    */
-  FileLoad(LoadRun run, StagedFile file, FileFacts facts, FileClaim claim, Tally before) {
+  FileLoad(
+      LoadRun run,
+      StagedFile file,
+      FileFacts facts,
+      FileClaim claim,
+      Tally before,
+      LoadRepeats loadRepeats) {
     this.run = run;
     this.feed = run.feed();
     this.file = file;
     this.facts = facts;
     this.claim = claim;
     this.before = before;
+    this.loadRepeats = loadRepeats;
     this.controls = new Controls(run, file);
     this.sums = new ColumnTotals(feed);
   }
@@ -78,7 +91,12 @@ final class FileLoad {
     if (run.again()) {
       claim.withdraw();
     }
-    try (RejectSpool rejects = new RejectSpool()) {
+    try (RejectSpool rejects = new RejectSpool();
+        FileRepeats fileRepeats = loadRepeats.begin(claim)) {
+      repeats = fileRepeats;
+      if (repeats.surveys()) {
+        survey();
+      }
       try (FileContent content = new FileContent(file.path(), controls.open(), feed.limits())) {
         try {
           return load(content, rejects);
@@ -94,11 +112,7 @@ final class FileLoad {
         }
         return refuseUnopened(rejects, failure.getMessage());
       } catch (IOException e) {
-        throw Failure.depot(
-                "Reading " + file.path() + " from depot " + run.depot().name() + " failed")
-            .because(String.valueOf(e.getMessage()))
-            .next("Nothing of the file was loaded. Load again once the depot answers")
-            .from(e);
+        throw unreadable(e);
       }
     }
   }
@@ -117,8 +131,14 @@ final class FileLoad {
     totals = sums.totals(refusals, controls.stated());
     fingerprint = Optional.of(content.fingerprint());
     Optional<FileEntry> twin = claim.twinOf(fingerprint.get());
-    if (twin.isPresent()) {
-      return twin(content, twin.get());
+    if (twin.isPresent() && feed.policies().twins() != TwinPolicy.LOAD) {
+      return feed.policies().twins() == TwinPolicy.SKIP
+          ? twin(content, twin.get())
+          : refuse(
+              content,
+              rejects,
+              "same content as %s, posted in load %d, and twins of this feed halt"
+                  .formatted(twin.get().path(), twin.get().loadId().orElseThrow()));
     }
     RefusedRecords.read(run.depot(), file, feed.limits(), this::open, refusals, keep(rejects));
     Optional<String> mismatch = controls.mismatch(read, totals);
@@ -137,8 +157,39 @@ final class FileLoad {
       throw Failure.file(file.path() + " has no rows")
           .next("Ask the sender whether that is right; nothing was loaded");
     }
-    Tally tally = Tally.posted(read, loaded, rejected, filtered);
+    Tally tally = Tally.posted(read, loaded, duplicate, rejected, filtered);
     return settle(outcome(FileState.POSTED, tally, content, Optional.empty(), ""), rejects);
+  }
+
+  /** Reads the file once before anything is written, to find out which of its rows stay. */
+  private void survey() {
+    try (FileContent content = new FileContent(file.path(), controls.open(), feed.limits())) {
+      content.readAhead();
+      RecordReader reader = open(content);
+      FieldPlan plan = plan(reader);
+      try (RowPipeline pipeline =
+          new RowPipeline(reader, () -> new Binder(feed, plan, facts, reader.typed()).printing())) {
+        for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
+          repeats.survey(batch);
+          pipeline.recycle(batch);
+        }
+      }
+    } catch (Failure failure) {
+      if (failure.kind() != Failure.Kind.FILE) {
+        throw failure;
+      }
+      // What is wrong with the file is told when it is read to be written.
+    } catch (IOException e) {
+      throw unreadable(e);
+    }
+    repeats.surveyed();
+  }
+
+  private Failure unreadable(IOException e) {
+    return Failure.depot("Reading " + file.path() + " from depot " + run.depot().name() + " failed")
+        .because(String.valueOf(e.getMessage()))
+        .next("Nothing of the file was loaded. Load again once the depot answers")
+        .from(e);
   }
 
   private RecordReader open(FileContent content) throws IOException {
@@ -154,12 +205,15 @@ final class FileLoad {
       throws IOException {
     long sent = 0;
     try (RowPipeline pipeline =
-            new RowPipeline(reader, () -> new Binder(feed, plan, facts, reader.typed()));
+            new RowPipeline(
+                reader, () -> new Binder(feed, plan, facts, reader.typed()).printing());
         RowWriter writer = claim.writer()) {
       for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
         read += batch.read();
         rejected += batch.rejected();
         filtered += batch.filtered();
+        repeats.filter(batch);
+        duplicate += batch.repeats();
         sent += batch.count();
         sums.add(batch);
         batch.rejects().forEach(sameFault::add);
@@ -257,7 +311,13 @@ final class FileLoad {
     }
     String message =
         "same content as %s, posted in load %d".formatted(original.path(), original.loadId().get());
-    totals = List.of();
+    totals =
+        totals.stream()
+            .map(
+                t ->
+                    new ControlTotal(
+                        t.column(), BigDecimal.ZERO, BigDecimal.ZERO, t.all(), t.expected()))
+            .toList();
     try (RejectSpool none = new RejectSpool()) {
       return settle(
           outcome(FileState.TWIN, Tally.twin(read), content, Optional.of(original), message), none);
@@ -306,7 +366,8 @@ final class FileLoad {
             message,
             preamble,
             Optional.empty(),
-            List.of()),
+            List.of(),
+            FileOutcome.Repeats.NONE),
         rejects);
   }
 
@@ -331,10 +392,23 @@ final class FileLoad {
         message,
         preamble,
         controls.expectedRows(),
-        totals);
+        totals,
+        state == FileState.POSTED ? repeatsOf() : FileOutcome.Repeats.NONE);
+  }
+
+  private FileOutcome.Repeats repeatsOf() {
+    if (feed.policies().repeats().unseen()) {
+      return FileOutcome.Repeats.NONE;
+    }
+    return feed.policies().repeats().remove()
+        ? new FileOutcome.Repeats(Optional.empty(), repeats.runs(), repeats.fileIds())
+        : new FileOutcome.Repeats(Optional.of(repeats.count()), null, List.of());
   }
 
   private FileResult settle(FileOutcome outcome, RejectSpool rejects) {
+    if (outcome.state() != FileState.POSTED) {
+      repeats.forget();
+    }
     if (run.again() && outcome.state() != FileState.POSTED) {
       // What was posted of it before stays as it is, in table and ledger.
       return new FileResult(
@@ -344,7 +418,8 @@ final class FileLoad {
           elapsed(),
           outcome.message() + "; what was posted of it before stays",
           0,
-          totals);
+          totals,
+          0);
     }
     claim.settle(outcome, rejects);
     return new FileResult(
@@ -354,7 +429,8 @@ final class FileLoad {
         elapsed(),
         outcome.message(),
         rejects.count(),
-        totals);
+        totals,
+        outcome.repeats().seen().orElse(0L));
   }
 
   private Duration elapsed() {

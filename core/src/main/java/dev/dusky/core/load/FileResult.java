@@ -17,6 +17,7 @@ import java.util.List;
  * @param message what people should know of it, or an empty string
  * @param rejectsKept how many of its rejects the ledger has in full
  * @param totals the sums of its columns
+ * @param repeatsSeen how many exact repeats were seen and loaded all the same
  */
 public record FileResult(
     StagedFile file,
@@ -25,10 +26,11 @@ public record FileResult(
     Duration elapsed,
     String message,
     long rejectsKept,
-    List<ControlTotal> totals) {
+    List<ControlTotal> totals,
+    long repeatsSeen) {
 
   /** A file that was not read. */
   static FileResult passed(StagedFile file, FileState state, Duration elapsed, String message) {
-    return new FileResult(file, state, Tally.NONE, elapsed, message, 0, List.of());
+    return new FileResult(file, state, Tally.NONE, elapsed, message, 0, List.of(), 0);
   }
 }

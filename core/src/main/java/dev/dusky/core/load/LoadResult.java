@@ -15,6 +15,7 @@ import java.util.Map;
  * @param claimed how many files another load holds
  * @param tally the sum over posted files and twins, which balances
  * @param refused the sum over refused files, which is outside the books
+ * @param repeatsSeen exact repeats that were seen and loaded all the same
  * @param elapsed how long it took
  */
 public record LoadResult(
@@ -25,6 +26,7 @@ public record LoadResult(
     long claimed,
     Tally tally,
     Tally refused,
+    long repeatsSeen,
     Duration elapsed) {
 
   /** How many files came into this state. */

@@ -38,7 +38,8 @@ record Revision(StagedFile file, FileEntry posted) {
               message,
               new byte[0],
               Optional.empty(),
-              List.of()),
+              List.of(),
+              FileOutcome.Repeats.NONE),
           none);
     }
     return FileResult.passed(file, FileState.REVISED, Duration.ZERO, message);

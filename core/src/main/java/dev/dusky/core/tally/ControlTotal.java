@@ -9,13 +9,18 @@ import java.util.Optional;
  * @param column the column
  * @param loaded over the rows in the table
  * @param others over the other records, as far as their value can be read
+ * @param duplicate over the repeats that were left out
  * @param expected what the sender states of the whole file
  */
 public record ControlTotal(
-    String column, BigDecimal loaded, BigDecimal others, Optional<BigDecimal> expected) {
+    String column,
+    BigDecimal loaded,
+    BigDecimal others,
+    BigDecimal duplicate,
+    Optional<BigDecimal> expected) {
 
   /** The sum over the whole file, as far as it can be read. */
   public BigDecimal all() {
-    return loaded.add(others);
+    return loaded.add(others).add(duplicate);
   }
 }

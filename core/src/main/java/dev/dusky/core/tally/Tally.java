@@ -12,8 +12,13 @@ public record Tally(
   public static final Tally NONE = new Tally(0, 0, 0, 0, 0, 0);
 
   /** The tally of a posted file. */
+  public static Tally posted(long read, long loaded, long duplicate, long rejected, long filtered) {
+    return new Tally(read, loaded, duplicate, rejected, filtered, 0);
+  }
+
+  /** The tally of a posted file without repeats. */
   public static Tally posted(long read, long loaded, long rejected, long filtered) {
-    return new Tally(read, loaded, 0, rejected, filtered, 0);
+    return posted(read, loaded, 0, rejected, filtered);
   }
 
   /** The tally of a file all of whose rows are in the table already. */

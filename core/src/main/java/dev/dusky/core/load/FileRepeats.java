@@ -1,0 +1,222 @@
+package dev.dusky.core.load;
+
+import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.repeat.Place;
+import dev.dusky.core.repeat.PrintSpool;
+import dev.dusky.core.repeat.PrintTable;
+import dev.dusky.core.repeat.RepeatPolicy;
+import dev.dusky.core.repeat.RepeatPolicy.Keep;
+import dev.dusky.core.repeat.RepeatRuns;
+import dev.dusky.core.repeat.Verdicts;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.vector.DecimalVector;
+import dev.dusky.core.vector.DoubleVector;
+import dev.dusky.core.vector.LongVector;
+import java.util.List;
+
+/**
+ * Tells the repeats among the rows of a file. Where the first row stays and memory is enough, as
+ * they go by; else in a survey that reads the file once before it is written. Repeats that are only
+ * counted need no survey.
+ */
+final class FileRepeats implements AutoCloseable {
+
+  /** Memory is full: the file has to be surveyed first. */
+  static final class Full extends RuntimeException {
+    Full() {
+      super("no more memory for prints of rows", null, false, false);
+    }
+  }
+
+  private static final long[] NO_MARKS = new long[0];
+
+  private final LoadRepeats load;
+  private final RepeatPolicy policy;
+  private final int turn;
+  private final PrintTable table;
+  private final RepeatRuns runs = new RepeatRuns();
+  private final int[] by;
+  private final long[] marks;
+  private PrintSpool spool;
+  private Verdicts verdicts;
+  private long count;
+
+  FileRepeats(LoadRepeats load, int turn) {
+    this.load = load;
+    this.policy = load.policy();
+    this.turn = turn;
+    this.table = load.table();
+    this.by =
+        policy.by().stream()
+            .mapToInt(name -> load.feed().columns().indexOf(load.feed().column(name).orElseThrow()))
+            .toArray();
+    this.marks = new long[by.length];
+  }
+
+  /** Whether the file must be read once before its rows are written. */
+  boolean surveys() {
+    return policy.remove() && (policy.keep() != Keep.FIRST || load.surveyAll());
+  }
+
+  /** Takes a batch of the survey. */
+  void survey(RowBatch batch) {
+    if (spool == null) {
+      spool = new PrintSpool(by.length);
+    }
+    for (int i = 0; i < batch.count(); i++) {
+      int row = batch.selected(i);
+      long high = batch.printHigh(row);
+      if (high != 0) {
+        for (int m = 0; m < by.length; m++) {
+          marks[m] = mark(batch.columns().get(by[m]), row);
+        }
+        spool.add(high, batch.printLow(row), Place.of(turn, batch.recordNumber(row)), marks);
+      }
+    }
+  }
+
+  /** A value as a number that is greater the later the value; none is the least. */
+  private static long mark(ColumnVector vector, int row) {
+    if (vector.isNull(row)) {
+      return Long.MIN_VALUE;
+    }
+    if (vector instanceof LongVector longs) {
+      return longs.get(row);
+    }
+    if (vector instanceof DecimalVector decimals) {
+      return decimals.get(row).unscaledValue().longValueExact();
+    }
+    long bits = Double.doubleToLongBits(((DoubleVector) vector).get(row));
+    return bits < 0 ? ~bits ^ Long.MIN_VALUE : bits;
+  }
+
+  /** The survey is complete. */
+  void surveyed() {
+    verdicts = new Verdicts();
+    if (spool != null) {
+      spool.resolve(
+          load.known(),
+          policy.keep(),
+          load.dead(),
+          (place, kept) -> verdicts.leave(Place.record(place), kept));
+      spool.close();
+      spool = null;
+    }
+  }
+
+  /**
+   * Takes the repeats out of a batch, or counts them.
+   *
+   * @throws Full if the file has to be surveyed first
+   */
+  void filter(RowBatch batch) {
+    if (policy.unseen()) {
+      return;
+    }
+    if (!policy.remove()) {
+      count(batch);
+    } else if (verdicts != null) {
+      batch.leaveOut(row -> leftBySurvey(batch, row));
+    } else {
+      batch.leaveOut(row -> left(batch, row));
+    }
+  }
+
+  private boolean leftBySurvey(RowBatch batch, int row) {
+    long record = batch.recordNumber(row);
+    long kept = verdicts.of(record);
+    if (kept == 0) {
+      if (load.known() != null && batch.printHigh(row) != 0) {
+        load.known()
+            .add(batch.printHigh(row), batch.printLow(row), Place.of(turn, record), NO_MARKS);
+      }
+      return false;
+    }
+    leave(record, kept);
+    return true;
+  }
+
+  private boolean left(RowBatch batch, int row) {
+    long high = batch.printHigh(row);
+    if (high == 0) {
+      return false;
+    }
+    long low = batch.printLow(row);
+    long place = Place.of(turn, batch.recordNumber(row));
+    int slot = table.slot(high, low);
+    if (!table.taken(slot)) {
+      if (!table.put(slot, high, low, place)) {
+        forget();
+        throw new Full();
+      }
+      return false;
+    }
+    if (load.isDead(table.place(slot))) {
+      table.replace(slot, place);
+      return false;
+    }
+    leave(batch.recordNumber(row), table.place(slot));
+    return true;
+  }
+
+  private void leave(long record, long kept) {
+    count++;
+    runs.add(record, kept);
+  }
+
+  private void count(RowBatch batch) {
+    for (int i = 0; i < batch.count(); i++) {
+      int row = batch.selected(i);
+      long high = batch.printHigh(row);
+      long low = batch.printLow(row);
+      if (spool != null) {
+        spool.add(high, low, 1, NO_MARKS);
+        continue;
+      }
+      int slot = table.slot(high, low);
+      if (table.taken(slot)) {
+        count++;
+      } else if (!table.put(slot, high, low, 1)) {
+        spool = new PrintSpool(0);
+        table.forEach((h, l, p) -> spool.add(h, l, p, NO_MARKS));
+        spool.add(high, low, 1, NO_MARKS);
+      }
+    }
+  }
+
+  /** How many rows were left out, or seen to be exact repeats. Complete at the end of the file. */
+  long count() {
+    if (spool != null) {
+      count += spool.resolve(null, Keep.FIRST, load.dead(), (place, kept) -> {});
+      spool.close();
+      spool = null;
+    }
+    return count;
+  }
+
+  /** Which records were left out, and for which. */
+  RepeatRuns runs() {
+    return runs;
+  }
+
+  /** The ledger's number of the file that a run speaks of. */
+  List<Long> fileIds() {
+    return load.fileIds();
+  }
+
+  /** The file was not posted: other rows are no repeats of its own. */
+  void forget() {
+    load.forget(turn);
+  }
+
+  @Override
+  public void close() {
+    runs.close();
+    if (spool != null) {
+      spool.close();
+    }
+    if (verdicts != null) {
+      verdicts.close();
+    }
+  }
+}

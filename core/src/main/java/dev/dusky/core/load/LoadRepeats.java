@@ -1,0 +1,169 @@
+package dev.dusky.core.load;
+
+import dev.dusky.core.bind.FeedPrints;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.repeat.Place;
+import dev.dusky.core.repeat.PrintSpool;
+import dev.dusky.core.repeat.PrintTable;
+import dev.dusky.core.repeat.RepeatPolicy;
+import dev.dusky.core.repeat.RepeatPolicy.Scope;
+import dev.dusky.core.repeat.RowPrint;
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.IntStream;
+
+/**
+ * What a load knows of the rows that went by, so that repeats are told across its files. In memory
+ * first; once that is full, on disk.
+ */
+final class LoadRepeats implements AutoCloseable {
+
+  private final Feed feed;
+  private final RepeatPolicy policy;
+  private final long mostBytes;
+  private final List<Long> files = new ArrayList<>();
+  private final Map<Long, Integer> turns = new HashMap<>();
+  private final BitSet dead = new BitSet();
+  private PrintTable table;
+  private PrintSpool known;
+  private String mark = "";
+  private boolean surveyAll;
+
+  LoadRepeats(Feed feed) {
+    this.feed = feed;
+    this.policy = feed.policies().repeats();
+    this.mostBytes = Math.min((long) policy.memory() << 20, Runtime.getRuntime().maxMemory() / 3);
+  }
+
+  /** Begins with a file whose claim is held. */
+  FileRepeats begin(FileClaim claim) {
+    if (policy.scope() == Scope.FILE || table == null && known == null) {
+      table = new PrintTable(mostBytes, 0);
+    }
+    if (policy.remove() && policy.scope() == Scope.TABLE) {
+      look(claim);
+    }
+    return new FileRepeats(this, turn(claim.fileId()));
+  }
+
+  /** Its number among the files that this load has to do with. */
+  private int turn(long fileId) {
+    files.add(fileId);
+    turns.put(fileId, files.size() - 1);
+    return files.size() - 1;
+  }
+
+  /** Learns what is in the landing table, again if somebody else has changed it. */
+  private void look(FileClaim claim) {
+    String now = claim.landedMark();
+    if (now.equals(mark)) {
+      return;
+    }
+    mark = now;
+    close();
+    table = new PrintTable(mostBytes, 0);
+    List<FeedColumn> columns = FeedPrints.columns(feed);
+    RowPrint print =
+        new RowPrint(
+            IntStream.range(0, columns.size()).boxed().toList(),
+            columns.stream().map(FeedColumn::type).toList(),
+            !policy.key().isEmpty());
+    claim.landedRows(
+        columns.stream().map(FeedColumn::name).toList(),
+        (fileId, record, vectors, row) -> {
+          if (print.print(vectors, row)) {
+            Integer turn = turns.get(fileId);
+            int file = turn == null ? turn(fileId) : turn;
+            remember(print.high(), print.low(), Place.of(file, record));
+          }
+        });
+  }
+
+  private void remember(long high, long low, long place) {
+    if (known == null) {
+      int slot = table.slot(high, low);
+      if (table.taken(slot) ? !isDead(table.place(slot)) : table.put(slot, high, low, place)) {
+        return;
+      }
+      if (table.taken(slot)) {
+        table.replace(slot, place);
+        return;
+      }
+      overflow();
+    }
+    known.add(high, low, place, new long[0]);
+  }
+
+  RepeatPolicy policy() {
+    return policy;
+  }
+
+  Feed feed() {
+    return feed;
+  }
+
+  long mostBytes() {
+    return mostBytes;
+  }
+
+  PrintTable table() {
+    return table;
+  }
+
+  /** Whether files must be surveyed, since memory does not hold what tells repeats. */
+  boolean surveyAll() {
+    return surveyAll;
+  }
+
+  /** What is known on disk, or null while memory is enough. */
+  PrintSpool known() {
+    return known;
+  }
+
+  BitSet dead() {
+    return dead;
+  }
+
+  boolean isDead(long place) {
+    return dead.get(Place.file(place));
+  }
+
+  /** The ledger's numbers of files, by turn. */
+  List<Long> fileIds() {
+    return files;
+  }
+
+  /** Memory is full: what was in it goes to disk, and files are surveyed from now on. */
+  void overflow() {
+    surveyAll = true;
+    if (policy.scope() == Scope.FILE) {
+      return;
+    }
+    known = new PrintSpool(0);
+    table.forEach(
+        (high, low, place) -> {
+          if (!isDead(place)) {
+            known.add(high, low, place, new long[0]);
+          }
+        });
+    table = null;
+  }
+
+  /** A file was not posted after all: its rows do not count. */
+  void forget(int turn) {
+    dead.set(turn);
+  }
+
+  @Override
+  public void close() {
+    if (known != null) {
+      known.close();
+      known = null;
+    }
+  }
+}

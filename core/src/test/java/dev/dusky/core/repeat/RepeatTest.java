@@ -1,0 +1,170 @@
+package dev.dusky.core.repeat;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertNotEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.vector.BytesVector;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.vector.DecimalVector;
+import dev.dusky.core.vector.DoubleVector;
+import java.math.BigInteger;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.BitSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import java.util.TreeMap;
+import org.junit.jupiter.api.Test;
+
+class RepeatTest {
+
+  private static BytesVector texts(String... values) {
+    BytesVector vector = new BytesVector();
+    vector.reset(values.length);
+    for (int i = 0; i < values.length; i++) {
+      if (values[i] == null) {
+        vector.setNull(i);
+      } else {
+        byte[] bytes = values[i].getBytes(StandardCharsets.UTF_8);
+        vector.set(i, bytes, 0, bytes.length);
+      }
+    }
+    return vector;
+  }
+
+  private static List<Long> print(RowPrint print, List<ColumnVector> vectors, int row) {
+    return print.print(vectors, row) ? List.of(print.high(), print.low()) : List.of();
+  }
+
+  @Test
+  void sameValuesHaveTheSamePrintAndOthersHaveNot() {
+    SqlType text = SqlType.parse("text").orElseThrow();
+    RowPrint print = new RowPrint(List.of(0, 1), List.of(text, text), false);
+    List<ColumnVector> rows =
+        List.of(texts("ab", "a", "ab", null, "", null), texts("c", "bc", "c", "", null, ""));
+    assertEquals(print(print, rows, 0), print(print, rows, 2));
+    assertNotEquals(print(print, rows, 0), print(print, rows, 1), "ab|c is not a|bc");
+    assertEquals(print(print, rows, 3), print(print, rows, 5), "null equals null");
+    assertNotEquals(print(print, rows, 3), print(print, rows, 4), "null is not an empty text");
+    RowPrint keyed = new RowPrint(List.of(0), List.of(text), true);
+    assertFalse(keyed.print(rows, 3), "a key with a null is none");
+  }
+
+  @Test
+  void valuesThatAreEqualInSqlHaveTheSamePrint() {
+    DoubleVector doubles = new DoubleVector();
+    doubles.reset(2);
+    doubles.set(0, 0.0);
+    doubles.set(1, -0.0);
+    RowPrint ofDouble =
+        new RowPrint(List.of(0), List.of(SqlType.parse("double precision").orElseThrow()), false);
+    assertEquals(print(ofDouble, List.of(doubles), 0), print(ofDouble, List.of(doubles), 1));
+    RowPrint ofChar =
+        new RowPrint(List.of(0), List.of(SqlType.parse("char(4)").orElseThrow()), false);
+    List<ColumnVector> chars = List.of(texts("ab", "ab  "));
+    assertEquals(print(ofChar, chars, 0), print(ofChar, chars, 1));
+    DecimalVector decimals = new DecimalVector(1);
+    decimals.reset(3);
+    decimals.set(0, 15);
+    decimals.setWide(1, BigInteger.valueOf(15));
+    decimals.setWide(2, BigInteger.ONE.shiftLeft(70));
+    RowPrint ofDecimal =
+        new RowPrint(List.of(0), List.of(SqlType.parse("decimal(30,1)").orElseThrow()), false);
+    assertEquals(print(ofDecimal, List.of(decimals), 0), print(ofDecimal, List.of(decimals), 1));
+    assertNotEquals(print(ofDecimal, List.of(decimals), 0), print(ofDecimal, List.of(decimals), 2));
+  }
+
+  @Test
+  void aTableSaysWhenItIsFull() {
+    PrintTable table = new PrintTable(100_000, 0);
+    int taken = 0;
+    Random random = new Random(1);
+    while (true) {
+      long high = random.nextLong() | 1;
+      int slot = table.slot(high, taken);
+      if (!table.put(slot, high, taken, taken)) {
+        break;
+      }
+      taken++;
+    }
+    assertTrue(taken > 1000 && taken < 5000, taken + " prints in 100 kB");
+    List<Long> all = new ArrayList<>();
+    table.forEach((high, low, place) -> all.add(place));
+    assertEquals(taken, all.stream().distinct().count());
+  }
+
+  @Test
+  void aSpoolResolvesByPartitionWhatAMapWouldResolve() {
+    Random random = new Random(7);
+    for (RepeatPolicy.Keep keep : RepeatPolicy.Keep.values()) {
+      Map<Long, Long> expected = new TreeMap<>();
+      Map<Long, long[]> winners = new TreeMap<>();
+      Map<Long, List<Long>> groups = new TreeMap<>();
+      try (PrintSpool spool = new PrintSpool(1);
+          PrintSpool known = new PrintSpool(0)) {
+        known.add(print(3), 3, Place.of(0, 77), new long[0]);
+        known.add(print(4), 4, Place.of(1, 78), new long[0]);
+        BitSet dead = new BitSet();
+        dead.set(1);
+        for (long record = 1; record <= 5000; record++) {
+          long key = random.nextInt(900);
+          long mark = random.nextInt(4);
+          spool.add(print(key), key, Place.of(2, record), new long[] {mark});
+          groups.computeIfAbsent(key, k -> new ArrayList<>()).add(record);
+          long[] best = winners.get(key);
+          boolean wins =
+              best == null
+                  || keep == RepeatPolicy.Keep.LAST
+                  || keep == RepeatPolicy.Keep.LATEST && mark > best[1];
+          if (wins) {
+            winners.put(key, new long[] {record, mark});
+          }
+        }
+        groups.forEach(
+            (key, records) -> {
+              for (long record : records) {
+                if (key == 3) {
+                  expected.put(record, Place.of(0, 77));
+                } else if (record != winners.get(key)[0]) {
+                  expected.put(record, Place.of(2, winners.get(key)[0]));
+                }
+              }
+            });
+        Map<Long, Long> left = new TreeMap<>();
+        long count =
+            spool.resolve(known, keep, dead, (place, kept) -> left.put(Place.record(place), kept));
+        assertEquals(expected, left, keep.label());
+        assertEquals(expected.size(), count);
+      }
+    }
+  }
+
+  private static long print(long key) {
+    return (key * 0x9E3779B97F4A7C15L) | 1;
+  }
+
+  @Test
+  void verdictsAndRunsComeBackAsTheyWent() {
+    try (Verdicts verdicts = new Verdicts();
+        RepeatRuns runs = new RepeatRuns()) {
+      verdicts.leave(5, 9);
+      verdicts.leave(3_000_000, Place.of(4, 1));
+      assertEquals(9, verdicts.of(5));
+      assertEquals(0, verdicts.of(6));
+      assertEquals(0, verdicts.of(1_500_000));
+      assertEquals(Place.of(4, 1), verdicts.of(3_000_000));
+      runs.add(10, Place.of(0, 1));
+      runs.add(11, Place.of(0, 2));
+      runs.add(13, Place.of(0, 4));
+      runs.add(14, Place.of(1, 5));
+      List<String> told = new ArrayList<>();
+      runs.forEach(
+          (first, count, file, kept) -> told.add(first + "+" + count + "=" + file + ":" + kept));
+      assertEquals(List.of("10+2=0:1", "13+1=0:4", "14+1=1:5"), told);
+    }
+  }
+}

@@ -1,0 +1,230 @@
+package dev.dusky.warehouses;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.TwinPolicy;
+import dev.dusky.core.load.FileResult;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.repeat.RepeatPolicy;
+import dev.dusky.core.repeat.RepeatPolicy.Keep;
+import dev.dusky.core.repeat.RepeatPolicy.Scope;
+import dev.dusky.core.tally.Tally;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Repeats, held against what one would leave out by hand. */
+abstract class RepeatContract extends WarehouseTesting {
+
+  private record Line(String file, int number, Integer k, Integer v, Integer sent) {
+    String text() {
+      return "%s,%s,%s".formatted(shown(k), shown(v), shown(sent));
+    }
+
+    private static String shown(Integer value) {
+      return value == null ? "" : value.toString();
+    }
+  }
+
+  private static Feed feed(String name, RepeatPolicy policy) {
+    Feed feed =
+        new FeedBuilder(name)
+            .column("k", "integer")
+            .column("v", "integer")
+            .column("sent", "integer")
+            .build();
+    return feed.withPolicies(feed.policies().withRepeats(policy));
+  }
+
+  private static MemoryDepot depot(List<Line> lines) {
+    Map<String, StringBuilder> texts = new HashMap<>();
+    for (Line line : lines) {
+      texts
+          .computeIfAbsent(line.file(), f -> new StringBuilder("k,v,sent\n"))
+          .append(line.text())
+          .append('\n');
+    }
+    MemoryDepot depot = new MemoryDepot();
+    texts.forEach((file, text) -> depot.with(file, text.toString()));
+    return depot;
+  }
+
+  private static List<Line> lines(Random random, String prefix, int files, int each, int keys) {
+    List<Line> lines = new ArrayList<>();
+    for (int f = 0; f < files; f++) {
+      for (int i = 1; i <= each; i++) {
+        Integer k = random.nextInt(20) == 0 ? null : random.nextInt(keys);
+        Integer sent = random.nextInt(10) == 0 ? null : random.nextInt(5);
+        lines.add(new Line(prefix + f + ".csv", i, k, random.nextInt(3), sent));
+      }
+    }
+    return lines;
+  }
+
+  /** For each line that is left out the one that is kept in its stead. */
+  private static Map<Line, Line> left(List<Line> lines, RepeatPolicy policy) {
+    Map<Object, List<Line>> groups = new HashMap<>();
+    for (Line line : lines) {
+      Object same = policy.key().isEmpty() ? line.text() : line.k() == null ? line : line.k();
+      Object group = policy.scope() == Scope.FILE ? List.of(line.file(), same) : same;
+      groups.computeIfAbsent(group, g -> new ArrayList<>()).add(line);
+    }
+    Map<Line, Line> left = new HashMap<>();
+    for (List<Line> group : groups.values()) {
+      Line kept =
+          switch (policy.keep()) {
+            case FIRST -> group.get(0);
+            case LAST -> group.get(group.size() - 1);
+            case LATEST ->
+                group.stream()
+                    .sorted(
+                        Comparator.comparing(
+                            Line::sent,
+                            Comparator.nullsLast(Comparator.<Integer>naturalOrder().reversed())))
+                    .findFirst()
+                    .orElseThrow();
+          };
+      group.stream().filter(line -> line != kept).forEach(line -> left.put(line, kept));
+    }
+    return left;
+  }
+
+  private void check(Feed feed, List<Line> lines, Map<Line, Line> left) {
+    assertEquals(
+        lines.stream()
+            .filter(line -> !left.containsKey(line))
+            .map(line -> line.file() + " " + line.number())
+            .toList(),
+        query(
+                "select f.path, r.dl_row from %s r join dusky.file f on f.file_id = r.dl_file"
+                        .formatted(feed.into())
+                    + " order by f.path, r.dl_row")
+            .stream()
+            .map(row -> row.get(0) + " " + row.get(1))
+            .toList());
+    Map<String, String> told = new HashMap<>();
+    query(
+            "select path, first_record, row_count, kept_path, kept_record from dusky.repeat_detail"
+                + " where feed = '"
+                + feed.name()
+                + "'")
+        .forEach(
+            row -> {
+              for (long i = 0; i < ((Number) row.get(2)).longValue(); i++) {
+                told.put(
+                    row.get(0) + " " + (((Number) row.get(1)).longValue() + i),
+                    row.get(3) + " " + (((Number) row.get(4)).longValue() + i));
+              }
+            });
+    Map<String, String> expected = new HashMap<>();
+    left.forEach(
+        (line, kept) ->
+            expected.put(line.file() + " " + line.number(), kept.file() + " " + kept.number()));
+    assertEquals(expected, told);
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "file,first,row,256", "file,last,key,256", "file,latest,key,256", "load,first,key,256",
+    "load,first,row,256", "table,first,key,256", "table,first,row,256", "file,first,key,1",
+    "load,first,key,1", "table,first,key,1"
+  })
+  void whatIsLeftOutIsWhatOneWouldLeaveOut(String scope, String keep, String same, int memory) {
+    RepeatPolicy policy =
+        new RepeatPolicy(
+            true,
+            same.equals("key") ? List.of("k") : List.of(),
+            Scope.valueOf(scope.toUpperCase(java.util.Locale.ROOT)),
+            Keep.valueOf(keep.toUpperCase(java.util.Locale.ROOT)),
+            keep.equals("latest") ? List.of("sent") : List.of(),
+            memory);
+    Feed feed = feed("r_%s_%s_%s_%d".formatted(scope, keep, same, memory), policy);
+    boolean spills = memory == 1;
+    Random random = new Random(feed.name().hashCode());
+    int each = spills ? 20_000 : 300;
+    List<Line> lines = lines(random, "a", 3, each, spills ? 40_000 : 120);
+    LoadResult result = load(feed, depot(lines));
+    Map<Line, Line> left = left(lines, policy);
+    Tally tally = result.tally();
+    assertEquals(Tally.posted(lines.size(), lines.size() - left.size(), left.size(), 0, 0), tally);
+    assertTrue(left.size() > 20, "too few repeats to tell: " + left.size());
+    check(feed, lines, left);
+    if (scope.equals("table")) {
+      List<Line> more = lines(random, "b", 2, each, spills ? 40_000 : 120);
+      load(feed, depot(more));
+      lines.addAll(more);
+      check(feed, lines, left(lines, policy));
+    }
+  }
+
+  @Test
+  void exactRepeatsAreCountedAndKeptUnlessOneSaysOtherwise() {
+    Feed feed = feed("counted", RepeatPolicy.COUNTED);
+    List<FileResult> results = new ArrayList<>();
+    MemoryDepot depot =
+        new MemoryDepot().with("a.csv", "k,v,sent\n1,2,3\n1,2,3\n1,2,4\n,,\n,,\n1,2,3\n");
+    LoadResult result = load(warehouse(), feed, depot, results);
+    assertEquals(Tally.posted(6, 6, 0, 0), result.tally());
+    assertEquals(3, result.repeatsSeen());
+    assertEquals(
+        3L,
+        ((Number) query("select max(repeats_seen) from dusky.tally").get(0).get(0)).longValue());
+    StringBuilder many = new StringBuilder("k,v,sent\n");
+    for (int i = 0; i < 60_000; i++) {
+      many.append(i % 50_000).append(",1,1\n");
+    }
+    Feed small =
+        feed(
+            "countedsmall",
+            new RepeatPolicy(false, List.of(), Scope.FILE, Keep.FIRST, List.of(), 1));
+    assertEquals(
+        10_000, load(small, new MemoryDepot().with("b.csv", many.toString())).repeatsSeen());
+  }
+
+  @Test
+  void aRefusedFileHasNoRepeats() {
+    RepeatPolicy policy =
+        new RepeatPolicy(true, List.of("k"), Scope.LOAD, Keep.FIRST, List.of(), 256);
+    MemoryDepot depot =
+        new MemoryDepot()
+            .with("a.csv", "k,v,sent\n1,1,1\nx,2,2\n")
+            .with("b.csv", "k,v,sent\n1,5,5\n1,6,6\n");
+    LoadResult result = load(feed("afterrefused", policy), depot);
+    assertEquals(Tally.posted(2, 1, 1, 0, 0), result.tally());
+    assertEquals(
+        List.of(List.of("b.csv", "b.csv", 1L)),
+        query(
+            "select path, kept_path, kept_record from dusky.repeat_detail"
+                + " where feed = 'afterrefused'"));
+  }
+
+  @Test
+  void twinsAreLeftOutLoadedOrHalted() {
+    MemoryDepot depot =
+        new MemoryDepot().with("a.csv", "k,v,sent\n1,1,1\n").with("b.csv", "k,v,sent\n1,1,1\n");
+    for (TwinPolicy policy : TwinPolicy.values()) {
+      Feed feed = feed("twins" + policy.label(), RepeatPolicy.COUNTED);
+      feed = feed.withPolicies(feed.policies().withTwins(policy));
+      List<FileResult> results = new ArrayList<>();
+      load(warehouse(), feed, depot, results);
+      String expected =
+          switch (policy) {
+            case SKIP -> "TWIN";
+            case LOAD -> "POSTED";
+            case HALT -> "REFUSED";
+          };
+      assertEquals(expected, results.get(1).state().name());
+      if (policy != TwinPolicy.LOAD) {
+        assertTrue(results.get(1).message().contains("same content as a.csv"));
+      }
+    }
+  }
+}
