@@ -166,6 +166,11 @@ public final class JdbcWarehouse implements Warehouse {
     return new Merges(this);
   }
 
+  /** The books held against targets of merges. */
+  public MergeProofs mergeProofs() {
+    return new MergeProofs(this);
+  }
+
   /** The books held against tables and rejects. */
   public BookChecks checks() {
     return new BookChecks(this);

@@ -9,6 +9,7 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -26,6 +27,16 @@ public final class Reversals {
   public record Reversed(long loadId, List<String> files, long rows) {}
 
   /**
+   * Rows that were merged before they are taken out.
+   *
+   * @param merge the merge
+   * @param mergeId its run
+   * @param into the target, which keeps them
+   * @param rows how many rows it took of what is undone
+   */
+  public record Merged(String merge, long mergeId, String into, long rows) {}
+
+  /**
    * A load to undo.
    *
    * @param feed its feed
@@ -35,6 +46,7 @@ public final class Reversals {
   public record LoadHead(String feed, String into, String kind) {}
 
   private final JdbcWarehouse warehouse;
+  private Optional<java.util.function.Consumer<Merged>> merged = Optional.empty();
 
   Reversals(JdbcWarehouse warehouse) {
     this.warehouse = warehouse;
@@ -73,6 +85,50 @@ public final class Reversals {
     return reverse(start, table, "f.feed = ? and f.path = ?", List.of(start.feed(), path), why);
   }
 
+  /** The same also where rows are merged already; those that are are told. */
+  public Reversals evenMerged(java.util.function.Consumer<Merged> taker) {
+    Reversals even = new Reversals(warehouse);
+    even.merged = Optional.of(taker);
+    return even;
+  }
+
+  /** Refuses to undo what is merged, unless told to go on. */
+  private void checkMerged(Connection own, List<Posted> posted) throws SQLException {
+    List<Merged> found = new ArrayList<>();
+    try (PreparedStatement query =
+        own.prepareStatement(
+            "select m.merge_name, m.merge_id, r.into_table, sum(m.landed_rows)"
+                + " from dusky.merge_file m join dusky.merge_run r on r.merge_id = m.merge_id"
+                + " where m.load_id = any(?) and m.file_id = any(?)"
+                + " and exists (select 1 from dusky.tally t where t.load_id = m.load_id"
+                + " and t.file_id = m.file_id and t.reversed_by is null)"
+                + " group by m.merge_name, m.merge_id, r.into_table order by m.merge_id")) {
+      query.setArray(
+          1, own.createArrayOf("bigint", posted.stream().map(Posted::loadId).toArray(Long[]::new)));
+      query.setArray(
+          2, own.createArrayOf("bigint", posted.stream().map(Posted::fileId).toArray(Long[]::new)));
+      try (ResultSet row = query.executeQuery()) {
+        while (row.next()) {
+          found.add(new Merged(row.getString(1), row.getLong(2), row.getString(3), row.getLong(4)));
+        }
+      }
+    }
+    if (!found.isEmpty() && merged.isEmpty()) {
+      throw Failure.warehouse("Nothing was reversed")
+          .because(
+              found.stream()
+                  .map(
+                      m ->
+                          "%,d of the rows are merged into %s (merge %d)"
+                              .formatted(m.rows(), m.into(), m.mergeId()))
+                  .collect(Collectors.joining(", ")))
+          .next(
+              "Add --even-merged to go on: the target keeps what was merged, until the file is"
+                  + " loaded and merged again");
+    }
+    merged.ifPresent(found::forEach);
+  }
+
   private Reversed reverse(
       LoadStart start, TableName name, String condition, List<Object> parameters, String why) {
     TableShape table =
@@ -88,6 +144,7 @@ public final class Reversals {
     try {
       Reversal reversal = new Reversal(own, start, table);
       List<Posted> posted = lock(own, reversal, condition, parameters);
+      checkMerged(own, posted);
       long rows = posted.isEmpty() ? 0 : reversal.reverse(posted, why);
       own.commit();
       return new Reversed(

@@ -153,6 +153,8 @@ final class ModelMerge {
     Integer startW = null;
     Runnable none = () -> {};
     Runnable lastRepeat = none;
+    boolean lastLanded = false;
+    boolean startedNew = false;
     for (Map.Entry<Integer, Object> moment : line.entrySet()) {
       Integer at = moment.getKey();
       Row before = starts.get(at);
@@ -173,6 +175,20 @@ final class ModelMerge {
             };
         open = new Row(open.from(), null, null, open.v(), l.w(), false);
         started = true;
+        lastLanded = true;
+        continue;
+      }
+      boolean joins =
+          moment.getValue() instanceof Row row
+              && wasOpen
+              && lastLanded
+              && startedNew
+              && Objects.equals(open.v(), row.v());
+      if (joins) {
+        lastRepeat = none;
+        open = new Row(open.from(), null, null, open.v(), ((Row) moment.getValue()).w(), false);
+        lastLanded = false;
+        startedNew = false;
         continue;
       }
       if (wasOpen) {
@@ -198,6 +214,8 @@ final class ModelMerge {
       } else if (moment.getValue() instanceof Row row) {
         open = new Row(row.from(), null, null, row.v(), row.w(), false);
       }
+      lastLanded = moment.getValue() instanceof Landed l && !l.gone();
+      startedNew = lastLanded && before == null;
       startW = open == null ? null : open.w();
     }
     lastRepeat.run();

@@ -348,7 +348,7 @@ abstract class SettlingContract extends WarehouseTesting {
         query(
             "select cast(sum(t.read_rows) as bigint), cast(sum(t.loaded_rows) as bigint) from dusky.tally t join dusky.file f"
                 + " on f.file_id = t.file_id where f.feed = 'undone'"));
-    assertEquals("reverse", warehouse().books().loads(Optional.of("undone"), 1).get(0).kind());
+    assertEquals("reverse", warehouse().books().loads(Books.Choice.of("undone"), 1).get(0).kind());
     assertEquals(
         List.of(), warehouse().reversals().file(start(feed), feed.into(), "a.csv", "").files());
     LoadResult again = load(feed, depot);
@@ -366,7 +366,7 @@ abstract class SettlingContract extends WarehouseTesting {
     Feed feed = feed("unmended", "any");
     load(feed, new MemoryDepot().with("a.csv", "no,farm,litres\n1,WF1,1\nx,WF1,2\n"));
     mend(feed, List.of(repair(rejects("unmended").get(0), "2,WF1,2")), new TreeMap<>());
-    long mending = warehouse().books().loads(Optional.of("unmended"), 1).get(0).loadId();
+    long mending = warehouse().books().loads(Books.Choice.of("unmended"), 1).get(0).loadId();
     warehouse().reversals().load(start(feed), feed.into(), mending, true, "");
     assertEquals(1, rejects("unmended").size());
     assertEquals(List.of(List.of(1L)), query("select no from intake.unmended"));
@@ -553,7 +553,7 @@ abstract class SettlingContract extends WarehouseTesting {
       StoredReject kept = old.rejects().list(RejectChoice.open(Optional.of("f")), 5).get(0);
       assertEquals(2, kept.reject().recordNumber());
       assertEquals("n", kept.reject().problems().get(0).column());
-      assertEquals("load", old.books().loads(Optional.of("f"), 1).get(0).kind());
+      assertEquals("load", old.books().loads(Books.Choice.of("f"), 1).get(0).kind());
       assertEquals(new RejectCounts(1, 0, 0), old.books().files(1).get(0).rejects());
       Failure unbalanced =
           assertThrows(

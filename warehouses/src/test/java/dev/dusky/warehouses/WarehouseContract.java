@@ -281,7 +281,7 @@ abstract class WarehouseContract extends WarehouseTesting {
     Failure failure = assertThrows(Failure.class, () -> load(feed, depot));
     assertEquals(Failure.Kind.DEPOT, failure.kind());
     assertTrue(failure.getMessage().contains("the line is dead"), failure.getMessage());
-    LoadLine line = warehouse.books().loads(Optional.of("dead"), 1).get(0);
+    LoadLine line = warehouse.books().loads(Books.Choice.of("dead"), 1).get(0);
     assertEquals("failed", line.state());
     assertTrue(line.message().contains("the line is dead"));
     depot.breakAfter(-1);
@@ -395,7 +395,7 @@ abstract class WarehouseContract extends WarehouseTesting {
     lost.close();
     assertEquals(List.of(lost.id()), warehouse.ledger().closeInterrupted());
     assertEquals(List.of(), warehouse.ledger().closeInterrupted());
-    LoadLine line = warehouse.books().loads(Optional.of("gone"), 1).get(0);
+    LoadLine line = warehouse.books().loads(Books.Choice.of("gone"), 1).get(0);
     assertEquals(LoadState.INTERRUPTED.label(), line.state());
   }
 
@@ -408,7 +408,7 @@ abstract class WarehouseContract extends WarehouseTesting {
       load.finish(LoadState.DONE, "");
       assertThrows(IllegalStateException.class, () -> load.finish(LoadState.FAILED, "late"));
     }
-    assertEquals("done", warehouse.books().loads(Optional.of("ended"), 1).get(0).state());
+    assertEquals("done", warehouse.books().loads(Books.Choice.of("ended"), 1).get(0).state());
   }
 
   @Test
@@ -430,7 +430,8 @@ abstract class WarehouseContract extends WarehouseTesting {
                 new FeedLoader(warehouse, LoadRun.of(feed, depot, listener, () -> !done.isEmpty()))
                     .run(start(feed)));
     assertEquals(Failure.Kind.INTERRUPTED, failure.kind());
-    assertEquals("interrupted", warehouse.books().loads(Optional.of("stopped"), 1).get(0).state());
+    assertEquals(
+        "interrupted", warehouse.books().loads(Books.Choice.of("stopped"), 1).get(0).state());
     assertEquals(3, count("intake.stopped"));
     assertEquals(Tally.posted(1, 1, 0, 0), load(feed, depot).tally());
   }
@@ -506,7 +507,7 @@ abstract class WarehouseContract extends WarehouseTesting {
   @Test
   void theSchemaIsMadeOnceAndANewerOneIsLeftAlone() {
     warehouse.ledger().prepare();
-    assertEquals(3, count("dusky.migration"));
+    assertEquals(4, count("dusky.migration"));
     query("insert into dusky.migration values (999, 'from the future', current_timestamp)");
     try {
       Failure failure = assertThrows(Failure.class, () -> warehouse.ledger().prepare());
@@ -526,7 +527,7 @@ abstract class WarehouseContract extends WarehouseTesting {
   void theJournalTellsOfEachLoad() {
     Feed feed = dockets("journal").tolerance("any").build();
     load(feed, new MemoryDepot().with("a.csv", DIRTY).with("b.csv", GOOD).with("c.csv", GOOD));
-    LoadLine line = warehouse.books().loads(Optional.of("journal"), 5).get(0);
+    LoadLine line = warehouse.books().loads(Books.Choice.of("journal"), 5).get(0);
     assertEquals("done", line.state());
     assertEquals("tester", line.by());
     assertEquals(2, line.posted());

@@ -1,5 +1,6 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.cli.config.Configuration;
 import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.LoadReport;
 import dev.dusky.cli.render.Screen;
@@ -10,6 +11,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.FileStates;
 import dev.dusky.core.load.KnownFile;
+import dev.dusky.core.merge.Merge;
 import dev.dusky.warehouses.BookChecks.Difference;
 import dev.dusky.warehouses.BookChecks.FeedCheck;
 import dev.dusky.warehouses.BookChecks.TotalCheck;
@@ -27,19 +29,19 @@ import picocli.CommandLine.Parameters;
 /** Proves the books. */
 @Command(
     name = "balance",
-    description = "Proves the books: the ledger against tables and depots.",
+    description = "Proves the books: the ledger against tables, targets and depots.",
     footer = {
       "",
       "Examples:",
-      "  dusky balance                        every feed",
+      "  dusky balance                        every feed and every merge",
       "  dusky balance collections --no-depot one feed, without listing its depot",
       "",
       "Exits with 6 if any count disagrees."
     })
 final class BalanceCommand extends DuskyCommand {
 
-  @Parameters(paramLabel = "FEED", arity = "0..*", description = "The feeds; all if none.")
-  List<String> feeds = new ArrayList<>();
+  @Parameters(paramLabel = "NAME", arity = "0..*", description = "Feeds and merges; all if none.")
+  List<String> names = new ArrayList<>();
 
   @Option(names = "--no-depot", description = "Do not list the depots.")
   boolean noDepot;
@@ -50,7 +52,12 @@ final class BalanceCommand extends DuskyCommand {
   int run(Screen screen) {
     try (Workspace workspace = new Workspace(configFile())) {
       JdbcWarehouse warehouse = workspace.warehouse();
-      for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {
+      Configuration configuration = workspace.configuration();
+      List<String> merges = names.stream().filter(configuration.merges()::containsKey).toList();
+      List<String> feeds = names.stream().filter(name -> !merges.contains(name)).toList();
+      boolean all = names.isEmpty();
+      for (Feed feed :
+          all || !feeds.isEmpty() ? configuration.feedsOrAll(feeds) : List.<Feed>of()) {
         Map<String, Object> fields = new LinkedHashMap<>();
         fields.put("feed", feed.name());
         screen.line(
@@ -60,6 +67,11 @@ final class BalanceCommand extends DuskyCommand {
           depot(screen, workspace, feed, fields);
         }
         screen.object(fields);
+      }
+      if (!merges.isEmpty() || all && !configuration.merges().isEmpty()) {
+        for (Merge merge : configuration.mergesOrAll(merges)) {
+          balanced &= new MergeBalance(screen).prove(warehouse, merge);
+        }
       }
       screen.line(
           balanced

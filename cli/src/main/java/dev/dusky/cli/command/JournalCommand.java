@@ -1,21 +1,13 @@
 package dev.dusky.cli.command;
 
 import dev.dusky.cli.render.Figures;
-import dev.dusky.cli.render.LoadReport;
-import dev.dusky.cli.render.Moments;
+import dev.dusky.cli.render.JournalReport;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.cli.render.Style;
-import dev.dusky.cli.render.TableText;
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.ledger.LoadState;
 import dev.dusky.warehouses.Books;
-import dev.dusky.warehouses.Books.LoadLine;
-import dev.dusky.warehouses.Books.TallyLine;
-import java.time.Duration;
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
-import java.util.List;
-import java.util.Map;
+import dev.dusky.warehouses.Books.Choice;
+import java.time.LocalDate;
+import java.time.format.DateTimeParseException;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -24,200 +16,111 @@ import picocli.CommandLine.Parameters;
 /** Shows the history. */
 @Command(
     name = "journal",
-    description = "Shows what was loaded, when, how long, by whom, with what outcome.",
+    description = "Shows what was loaded and merged, when, how long, by whom, with what outcome.",
     footer = {
       "",
       "Examples:",
-      "  dusky journal                   the newest 20 loads",
-      "  dusky journal collections       one feed's loads",
-      "  dusky journal --load 3          each file of load 3"
+      "  dusky journal                        the newest 20 loads and merges",
+      "  dusky journal collections            one feed's loads, or one merge's runs",
+      "  dusky journal --day 2026-03-02 --state failed",
+      "  dusky journal --load 3               each file of load 3",
+      "  dusky journal --merge 2              what merge 2 took, and its rejects"
     })
 final class JournalCommand extends DuskyCommand {
 
-  @Parameters(arity = "0..1", paramLabel = "FEED", description = "The feed; all if not given.")
-  String feed;
+  @Parameters(
+      arity = "0..1",
+      paramLabel = "NAME",
+      description = "The feed or merge; all if not given.")
+  String name;
 
   @Option(names = "--load", paramLabel = "ID", description = "Show the files of this load.")
   Long load;
 
+  @Option(names = "--merge", paramLabel = "ID", description = "Show the files of this merge.")
+  Long merge;
+
   @Option(
-      names = {"-n", "--loads"},
+      names = "--table",
+      paramLabel = "TABLE",
+      description = "Only what loads or merges into, or from, this table.")
+  String table;
+
+  @Option(
+      names = "--day",
+      paramLabel = "DAY",
+      description = "Only what started on this day (UTC), such as 2026-03-02.")
+  String day;
+
+  @Option(
+      names = "--state",
+      paramLabel = "STATE",
+      description = "Only entries in this state: running, done, failed, interrupted.")
+  String state;
+
+  @Option(names = "--file", paramLabel = "PATH", description = "Only what dealt with this file.")
+  String file;
+
+  @Option(
+      names = {"-n", "--entries"},
       paramLabel = "N",
-      description = "How many loads; 20 if not given.")
+      description = "How many entries; 20 if not given.")
   int most = 20;
 
   @Override
   int run(Screen screen) {
     if (most < 1) {
-      throw Failure.usage("--loads must be 1 or more");
+      throw Failure.usage("--entries must be 1 or more");
     }
     try (Workspace workspace = new Workspace(configFile())) {
-      if (feed != null) {
-        workspace.configuration().feed(feed);
+      if (name != null && !workspace.configuration().merges().containsKey(name)) {
+        workspace.configuration().feed(name);
       }
       workspace.closeInterrupted();
       Books books = workspace.warehouse().books();
+      JournalReport report = new JournalReport(screen);
       if (load != null) {
-        files(screen, books.files(load));
+        report.files(load, books.files(load));
+      } else if (merge != null) {
+        report.merge(
+            books.merges(Choice.ALL, Integer.MAX_VALUE).stream()
+                .filter(line -> line.mergeId() == merge)
+                .findFirst()
+                .orElseThrow(
+                    () ->
+                        Failure.usage("There is no merge " + Figures.count(merge))
+                            .next("See the merges with 'dusky journal'")),
+            books.mergedFiles(merge),
+            books.mergeRejects(merge));
       } else {
-        loads(screen, books.loads(Optional.ofNullable(feed), most));
+        Choice choice =
+            new Choice(
+                Optional.ofNullable(name),
+                Optional.ofNullable(table),
+                Optional.ofNullable(day).map(JournalCommand::day),
+                Optional.ofNullable(state).map(JournalCommand::state),
+                Optional.ofNullable(file));
+        report.entries(books.loads(choice, most), books.merges(choice, most), most);
       }
     }
     return 0;
   }
 
-  private static void loads(Screen screen, List<LoadLine> loads) {
-    if (loads.isEmpty()) {
-      screen.line("no loads yet");
-      return;
+  private static String state(String word) {
+    if (!word.matches("running|done|failed|interrupted")) {
+      throw Failure.usage("--state cannot be '" + word + "'")
+          .next("It is running, done, failed or interrupted");
     }
-    Style style = screen.style();
-    TableText table =
-        new TableText(
-            style,
-            ">load",
-            "=started (UTC)",
-            "feed",
-            "=what",
-            "=state",
-            ">read",
-            ">loaded",
-            ">duplicate",
-            ">rejected",
-            ">filtered",
-            ">time",
-            ">rows/s",
-            "by",
-            "files");
-    table.painted(4, style::state);
-    for (LoadLine line : loads) {
-      Optional<Duration> time = line.ended().map(end -> Duration.between(line.started(), end));
-      table.row(
-          Long.toString(line.loadId()),
-          Moments.minute(line.started()),
-          line.feed(),
-          line.kind(),
-          line.state(),
-          Figures.count(line.tally().read()),
-          Figures.count(line.tally().loaded()),
-          Figures.count(line.tally().duplicate()),
-          Figures.count(line.tally().rejected()),
-          Figures.count(line.tally().filtered()),
-          time.map(Figures::duration).orElse("-"),
-          time.filter(t -> line.tally().read() >= 0)
-              .map(t -> Figures.perSecond(line.tally().read(), t))
-              .orElse("-"),
-          line.by(),
-          files(line));
-      screen.object(json(line));
-    }
-    screen.table(table);
-    for (LoadLine line : loads) {
-      if (!line.message().isEmpty() && !line.state().equals(LoadState.DONE.label())) {
-        screen.line("load %d %s: %s".formatted(line.loadId(), line.state(), line.message()));
-      }
-    }
+    return word;
   }
 
-  private static String files(LoadLine line) {
-    List<String> parts = new ArrayList<>();
-    add(parts, line.posted(), "posted");
-    add(parts, line.twins(), line.twins() == 1 ? "twin" : "twins");
-    add(parts, line.refused(), "refused");
-    add(parts, line.revised(), "revised");
-    add(parts, line.mended(), "mended");
-    add(parts, line.reversed(), "reversed");
-    return parts.isEmpty() ? "none" : String.join(", ", parts);
-  }
-
-  private static void add(List<String> parts, long count, String word) {
-    if (count > 0) {
-      parts.add(Figures.count(count) + " " + word);
+  private static LocalDate day(String text) {
+    try {
+      return LocalDate.parse(text);
+    } catch (DateTimeParseException e) {
+      throw Failure.usage("--day cannot be '" + text + "'")
+          .next("Write year, month and day, such as 2026-03-02")
+          .from(e);
     }
-  }
-
-  private static Map<String, Object> json(LoadLine line) {
-    Map<String, Object> fields = new LinkedHashMap<>();
-    fields.put("load", line.loadId());
-    fields.put("kind", line.kind());
-    fields.put("feed", line.feed());
-    fields.put("into", line.into());
-    fields.put("state", line.state());
-    fields.put("started", line.started().toString());
-    fields.put("ended", line.ended().map(Object::toString).orElse(null));
-    fields.put("by", line.by());
-    fields.put("posted", line.posted());
-    fields.put("twins", line.twins());
-    fields.put("refused", line.refused());
-    fields.put("revised", line.revised());
-    fields.put("mended", line.mended());
-    fields.put("reversed", line.reversed());
-    fields.putAll(LoadReport.tally(line.tally()));
-    fields.put("stored_bytes", line.storedBytes());
-    fields.put("content_bytes", line.contentBytes());
-    fields.put("message", line.message());
-    return fields;
-  }
-
-  private static String remark(TallyLine file) {
-    boolean settled = file.rejects().mended() + file.rejects().waived() > 0;
-    String rejects =
-        settled
-            ? "rejected %s, of which mended %s, waived %s, open %s"
-                .formatted(
-                    Figures.count(file.tally().rejected()),
-                    Figures.count(file.rejects().mended()),
-                    Figures.count(file.rejects().waived()),
-                    Figures.count(file.rejects().open()))
-            : "";
-    return file.message() + (file.message().isEmpty() || rejects.isEmpty() ? "" : "; ") + rejects;
-  }
-
-  private void files(Screen screen, List<TallyLine> files) {
-    if (files.isEmpty()) {
-      throw Failure.usage("There is no load " + load + " with files")
-          .next("See the loads with 'dusky journal'");
-    }
-    Style style = screen.style();
-    TableText table =
-        new TableText(
-            style,
-            "state",
-            ">read",
-            ">loaded",
-            ">duplicate",
-            ">rejected",
-            ">filtered",
-            ">size",
-            ">time",
-            "path",
-            "remark");
-    table.painted(0, style::state);
-    for (TallyLine file : files) {
-      table.row(
-          file.state(),
-          Figures.count(file.tally().read()),
-          Figures.count(file.tally().loaded()),
-          Figures.count(file.tally().duplicate()),
-          Figures.count(file.tally().rejected()),
-          Figures.count(file.tally().filtered()),
-          Figures.bytes(file.storedBytes()),
-          Figures.duration(file.elapsed()),
-          file.path(),
-          remark(file));
-      Map<String, Object> fields = new LinkedHashMap<>();
-      fields.put("load", file.loadId());
-      fields.put("path", file.path());
-      fields.put("state", file.state());
-      fields.putAll(LoadReport.tally(file.tally()));
-      fields.put("stored_bytes", file.storedBytes());
-      fields.put("seconds", file.elapsed().toMillis() / 1000.0);
-      fields.put("message", file.message());
-      fields.put("rejects_open", file.rejects().open());
-      fields.put("rejects_mended", file.rejects().mended());
-      fields.put("rejects_waived", file.rejects().waived());
-      screen.object(fields);
-    }
-    screen.table(table);
   }
 }

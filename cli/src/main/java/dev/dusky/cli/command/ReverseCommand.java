@@ -5,8 +5,11 @@ import dev.dusky.cli.render.Screen;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.warehouses.JdbcWarehouse;
+import dev.dusky.warehouses.Reversals;
 import dev.dusky.warehouses.Reversals.LoadHead;
+import dev.dusky.warehouses.Reversals.Merged;
 import dev.dusky.warehouses.Reversals.Reversed;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -24,6 +27,7 @@ import picocli.CommandLine.Parameters;
       "Examples:",
       "  dusky reverse 12 --reason \"wrong day\"                    all files of load 12",
       "  dusky reverse collections/2026-03-02/05.csv.gz            one file",
+      "  dusky reverse 12 --even-merged                            although rows are merged",
       "",
       "Nothing is erased from the ledger: a reversing entry is written, and the files wait to be",
       "loaded again. Reversing a load of kind mend opens its rejects again."
@@ -41,6 +45,18 @@ final class ReverseCommand extends DuskyCommand {
 
   @Option(names = "--reason", paramLabel = "TEXT", description = "Why; kept in the ledger.")
   String reason = "";
+
+  @Option(
+      names = "--even-merged",
+      description = "Go on although rows are merged already; lists what the targets hold of them.")
+  boolean evenMerged;
+
+  private final List<Merged> merged = new ArrayList<>();
+
+  private Reversals reversals(Workspace workspace) {
+    Reversals reversals = workspace.warehouse().reversals();
+    return evenMerged ? reversals.evenMerged(merged::add) : reversals;
+  }
 
   @Override
   int run(Screen screen) {
@@ -60,7 +76,24 @@ final class ReverseCommand extends DuskyCommand {
       fields.put("load", reversed.loadId());
       fields.put("rows", reversed.rows());
       fields.put("files", reversed.files());
+      fields.put(
+          "merged",
+          merged.stream()
+              .map(m -> Map.of("merge", m.merge(), "into", m.into(), "rows", m.rows()))
+              .toList());
       screen.object(fields);
+      merged.forEach(
+          m ->
+              screen.line(
+                  screen
+                      .style()
+                      .notable(
+                          "%s holds what merge %d (%s) made of %s of them; load and merge again to correct it"
+                              .formatted(
+                                  m.into(),
+                                  m.mergeId(),
+                                  m.merge(),
+                                  Figures.plural(m.rows(), "row")))));
       reversed
           .files()
           .forEach(path -> screen.line("  " + screen.style().state("reversed") + "  " + path));
@@ -76,7 +109,7 @@ final class ReverseCommand extends DuskyCommand {
     return 0;
   }
 
-  private static Reversed load(Workspace workspace, long id, String why) {
+  private Reversed load(Workspace workspace, long id, String why) {
     JdbcWarehouse warehouse = workspace.warehouse();
     LoadHead head =
         warehouse
@@ -91,8 +124,7 @@ final class ReverseCommand extends DuskyCommand {
           .next("Its files wait: load them again with 'dusky load " + head.feed() + "'");
     }
     Feed feed = workspace.configuration().feed(head.feed());
-    return warehouse
-        .reversals()
+    return reversals(workspace)
         .load(workspace.start(feed), feed.into(), id, head.kind().equals("mend"), why);
   }
 
@@ -110,7 +142,7 @@ final class ReverseCommand extends DuskyCommand {
                   + String.join(", ", feeds.stream().map(Feed::name).toList()));
     }
     return feeds.stream()
-        .map(f -> workspace.warehouse().reversals().file(workspace.start(f), f.into(), what, why))
+        .map(f -> reversals(workspace).file(workspace.start(f), f.into(), what, why))
         .findFirst()
         .orElseThrow(
             () ->

@@ -26,9 +26,10 @@ import java.util.stream.Stream;
  * A merge into a target that keeps every version of each key. What landed and what is there become
  * events on one line of time: a version starts, or a key ends. A landed event takes the place of
  * one that is there at the same moment. A landed start that changes nothing against the event
- * before it is no version, it only overwrites in place. What remains are the versions that should
- * be, each until the next event; they are held against the target's, so that late events find their
- * place and rows that are right are not touched.
+ * before it is no version, it only overwrites in place; one that says what the version behind it
+ * says lets that one begin earlier. What remains are the versions that should be, each until the
+ * next event; they are held against the target's, so that late events find their place and rows
+ * that are right are not touched.
  */
 final class HistoryScript extends MergeScript {
 
@@ -236,9 +237,24 @@ final class HistoryScript extends MergeScript {
               from moments e
               where dl_first = 1
                 and not (dl_place = 2 and dl_taken_over is not null and dl_at = dl_taken_over)
+            ), grouped as (
+              select j.*, sum(case when dl_repeats then 0 else 1 end) %s as dl_run
+              from judged j
+            ), begun as (
+              select g.*, first_value(dl_place = 1 and dl_there is null) over (
+                partition by %s, dl_run order by dl_at) as dl_new
+              from grouped g
+            ), extended as (
+              select e.*, coalesce(dl_place = 2 and lag(dl_place) %s = 1 and not dl_after_end
+                and lag(dl_new) %s%s, false) as dl_joins
+              from begun e
+            ), joined as (
+              select x.*, sum(case when dl_repeats or dl_joins then 0 else 1 end) %s as dl_group
+              from extended x
             )
-            select j.*, sum(case when dl_repeats then 0 else 1 end) %s as dl_group
-            from judged j"""
+            select y.*, coalesce(dl_there, max(case when dl_joins then dl_at end) over (
+              partition by %s, dl_group)) as dl_version_there
+            from joined y"""
                 .formatted(
                     list("b", keys),
                     BATCH,
@@ -266,7 +282,13 @@ final class HistoryScript extends MergeScript {
                     names,
                     line,
                     unlike,
-                    line)));
+                    line,
+                    names,
+                    line,
+                    line,
+                    unlike,
+                    line,
+                    names)));
   }
 
   private MergeStep versions() {
@@ -293,13 +315,14 @@ final class HistoryScript extends MergeScript {
         scratch.make(
             VERSION,
             """
-            select %s, dl_at as dl_since, dl_until, dl_there, dl_place = 1 as dl_landed%s
+            select %s, dl_at as dl_since, dl_until, dl_version_there as dl_there,
+              dl_place = 1 as dl_landed%s
             from (
               select v.*, lead(dl_at) over (partition by %s order by dl_at) as dl_until
               from (
                 select e.*%s
                 from %s e
-              ) v where not dl_repeats
+              ) v where not dl_repeats and not dl_joins
             ) u
             where not dl_ends"""
                 .formatted(names, values, names, last, EVENT)));
@@ -355,7 +378,7 @@ final class HistoryScript extends MergeScript {
                   when coalesce(e.dl_after_end, true) or e.dl_ended = 1 then 'unchanged'
                   else 'deleted' end
                 when e.dl_repeats then %s
-                when e.dl_there is not null then case
+                when e.dl_version_there is not null then case
                   when %s then 'unchanged' else %s end
                 when e.dl_known = 1 or e.dl_earlier > 0 then %s
                 else 'inserted'
@@ -365,7 +388,7 @@ final class HistoryScript extends MergeScript {
                 row_number() over (partition by %s, dl_group order by dl_at desc) as dl_latest%s
               from %s x
             ) e
-            left join %s t on %s and t.%s = e.dl_there
+            left join %s t on %s and t.%s = e.dl_version_there
             where e.dl_place = 1"""
                 .formatted(
                     list("e", keys),

@@ -1,0 +1,139 @@
+package dev.dusky.cli.command;
+
+import dev.dusky.cli.render.Figures;
+import dev.dusky.cli.render.MergeReport;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.render.Style;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.warehouses.JdbcWarehouse;
+import dev.dusky.warehouses.MergeProofs.Proof;
+import dev.dusky.warehouses.MergeProofs.Sum;
+import java.math.BigDecimal;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Proves one merge: its tally, its target, its histories, its sums. */
+final class MergeBalance {
+
+  private final Screen screen;
+  private final Map<String, Object> fields = new LinkedHashMap<>();
+  private boolean balanced = true;
+
+  MergeBalance(Screen screen) {
+    this.screen = screen;
+  }
+
+  /** Shows the proof of a merge and gives whether it holds. */
+  boolean prove(JdbcWarehouse warehouse, Merge merge) {
+    Style style = screen.style();
+    screen.line(
+        style.strong(merge.name())
+            + style.faint(
+                "  merge of %s into %s (%s)"
+                    .formatted(merge.source(), merge.into(), merge.existing())));
+    fields.put("merge", merge.name());
+    Optional<Proof> found = warehouse.mergeProofs().prove(merge);
+    if (found.isEmpty()) {
+      note("target", merge.into() + " does not exist yet");
+      screen.object(fields);
+      return true;
+    }
+    Proof proof = found.get();
+    fields.putAll(MergeReport.tally(proof.tally()));
+    line(proof.tally().balanced(), "tallies", MergeReport.sum(proof.tally()), List.of());
+    if (proof.waitingRows() > 0) {
+      note(
+          "waiting",
+          "%s of %s landed and not merged"
+              .formatted(
+                  Figures.plural(proof.waitingRows(), "row"),
+                  Figures.plural(proof.waitingFiles(), "file")));
+    }
+    if (proof.reversedRows() > 0) {
+      note(
+          "reversed",
+          Figures.plural(proof.reversedRows(), "merged row")
+              + " left the landing table since; the target still holds what became of them");
+    }
+    line(
+        proof.inLedger() == proof.inTarget(),
+        "target",
+        "ledger %s, table %s"
+            .formatted(Figures.count(proof.inLedger()), Figures.count(proof.inTarget())),
+        List.of());
+    line(
+        proof.twice().isEmpty(),
+        "keys",
+        proof.twice().isEmpty() ? "each key once" : "some keys are there more than once:",
+        proof.twice());
+    if (merge.history().isPresent()) {
+      line(
+          proof.chains().isEmpty(),
+          "history",
+          proof.chains().isEmpty() ? "no gaps, no overlaps" : "not one version at each moment:",
+          proof.chains());
+    }
+    line(
+        proof.tally().rejected() == proof.rejectsRecorded(),
+        "rejects",
+        "tallies %s, recorded %s, of which open %s"
+            .formatted(
+                Figures.count(proof.tally().rejected()),
+                Figures.count(proof.rejectsRecorded()),
+                Figures.count(proof.rejectsOpen())),
+        List.of());
+    proof.sums().forEach(this::sum);
+    fields.put("waiting_rows", proof.waitingRows());
+    fields.put("target_rows", proof.inTarget());
+    fields.put("ledger_rows", proof.inLedger());
+    fields.put("keys_twice", proof.twice());
+    fields.put("broken_chains", proof.chains());
+    fields.put("rejects_open", proof.rejectsOpen());
+    fields.put("agrees", balanced);
+    screen.object(fields);
+    return balanced;
+  }
+
+  private void sum(Sum sum) {
+    StringBuilder parts = new StringBuilder();
+    parts.append("files ").append(Figures.number(sum.files()));
+    parts.append(" = target ").append(Figures.number(sum.inTarget()));
+    part(parts, "duplicate", sum.duplicate());
+    part(parts, "rejected", sum.rejected());
+    part(parts, "superseded", sum.superseded());
+    part(parts, "replaced", sum.replaced());
+    part(parts, "waiting", sum.waiting());
+    part(parts, "earlier", sum.before().negate());
+    if (sum.inLedger().compareTo(sum.inTarget()) != 0) {
+      parts.append("; by the merges the target has ").append(Figures.number(sum.inLedger()));
+    }
+    line(sum.agrees(), sum.column(), parts.toString(), List.of());
+    fields.put("files_" + sum.column(), sum.files().toPlainString());
+    fields.put("target_" + sum.column(), sum.inTarget().toPlainString());
+  }
+
+  private static void part(StringBuilder parts, String name, BigDecimal value) {
+    if (value.signum() != 0) {
+      parts
+          .append(value.signum() < 0 ? " - " : " + ")
+          .append(name)
+          .append(' ')
+          .append(Figures.number(value.abs()));
+    }
+  }
+
+  private void note(String what, String text) {
+    screen.line("  %-8s %s  %s".formatted(what, screen.style().notable("note    "), text));
+  }
+
+  private void line(boolean agrees, String what, String text, List<String> rows) {
+    balanced &= agrees;
+    Style style = screen.style();
+    screen.line(
+        "  %-8s %s  %s"
+            .formatted(what, agrees ? style.good("agrees  ") : style.bad("DISAGREE"), text));
+    rows.forEach(row -> screen.line("            " + row));
+  }
+}
