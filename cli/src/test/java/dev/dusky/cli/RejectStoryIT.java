@@ -72,15 +72,15 @@ class RejectStoryIT {
     program.file("dusky.yaml", warehouse + "depots: { yard: \"file:./in\" }\nfeeds:\n" + feeds);
     new WrenfoldFaults().write(folder.resolve("in"));
     program.run("sql", "create schema dairy").expect(0);
-    program.run("sql", "create table dairy.farm (code varchar(6) primary key)").expect(0);
+    program.run("sql", "create table dairy.supplier (code varchar(6) primary key)").expect(0);
     program
-        .run("sql", "insert into dairy.farm values ('WF0001'), ('WF0002'), ('WF0003')")
+        .run("sql", "insert into dairy.supplier values ('WF0001'), ('WF0002'), ('WF0003')")
         .expect(0);
     program
         .run(
             "sql",
             "create table dairy.delivery (docket_no bigint primary key,"
-                + " farm_code varchar(6) not null references dairy.farm, collected_at timestamp,"
+                + " farm_code varchar(6) not null references dairy.supplier, collected_at timestamp,"
                 + " litres decimal(9,1), temperature decimal(4,1) constraint not_frozen"
                 + " check (temperature > -5), organic boolean, remark varchar(40),"
                 + " dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)")
@@ -172,7 +172,7 @@ class RejectStoryIT {
   }
 
   private void settle() throws Exception {
-    program.run("sql", "insert into dairy.farm values ('WF0009')").expect(0);
+    program.run("sql", "insert into dairy.supplier values ('WF0009')").expect(0);
     program
         .run("sql", "alter table dairy.delivery alter column remark set data type varchar(60)")
         .expect(0);

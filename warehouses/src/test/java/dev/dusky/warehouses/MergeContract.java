@@ -133,11 +133,12 @@ abstract class MergeContract extends MergeTesting {
             Optional.empty());
     Random random = new Random(20260301);
     Map<Integer, List<Row>> target = new HashMap<>();
+    Map<Integer, TreeMap<Integer, Landed>> said = new HashMap<>();
     for (int round = 0; round < 60; round++) {
       List<Landed> rows = batch(random);
       land(rows.stream().map(MergeContract::sql).toList());
       ModelMerge model = new ModelMerge();
-      model.history(target, rows);
+      model.history(target, rows, said);
       MergeTally tally = one(merge).tally();
       String when = "round " + round;
       assertEquals(

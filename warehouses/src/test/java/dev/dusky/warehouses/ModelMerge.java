@@ -111,7 +111,10 @@ final class ModelMerge {
   }
 
   /** A target with a history: v makes versions, w is overwritten in place, gone rows end them. */
-  void history(Map<Integer, List<Row>> target, List<Landed> batch) {
+  void history(
+      Map<Integer, List<Row>> target,
+      List<Landed> batch,
+      Map<Integer, TreeMap<Integer, Landed>> said) {
     Map<Integer, TreeMap<Integer, List<Landed>>> groups = new HashMap<>();
     for (Landed row : batch) {
       if (row.k() == null || row.at() == null) {
@@ -133,13 +136,27 @@ final class ModelMerge {
                   landed.put(at, row);
                 }
               });
-          target.put(k, chain(target.getOrDefault(k, List.of()), landed));
+          TreeMap<Integer, Landed> before = said.computeIfAbsent(k, key -> new TreeMap<>());
+          target.put(k, chain(target.getOrDefault(k, List.of()), landed, before));
+          landed.forEach(
+              (at, row) -> before.merge(at, row, (old, fresh) -> later(old, fresh) ? old : fresh));
         });
   }
 
-  private List<Row> chain(List<Row> old, TreeMap<Integer, Landed> landed) {
+  private static boolean later(Landed one, Landed other) {
+    return one.ver() != null && (other.ver() == null || one.ver() > other.ver());
+  }
+
+  private List<Row> chain(
+      List<Row> old, TreeMap<Integer, Landed> landed, TreeMap<Integer, Landed> said) {
     Map<Integer, Row> starts = old.stream().collect(Collectors.toMap(Row::from, r -> r));
     TreeMap<Integer, Object> line = new TreeMap<>();
+    said.forEach(
+        (at, row) -> {
+          if (row.gone()) {
+            line.put(at, "end");
+          }
+        });
     for (Row row : old) {
       if (row.until() != null) {
         line.put(row.until(), "end");

@@ -61,7 +61,7 @@ final class BadDay {
   private void settle() throws IOException {
     story.step("A farm was not registered yet, and remarks need more room: change the tables and");
     story.say("the feed, and read the open rejects again as they are.");
-    story.dusky("sql", "insert into dairy.farm values ('WF0009')");
+    story.dusky("sql", "insert into dairy.supplier values ('WF0009')");
     story.dusky("sql", "alter table dairy.delivery alter column remark set data type varchar(60)");
     String yaml = Files.readString(folder.configuration());
     Files.writeString(
@@ -95,8 +95,8 @@ final class BadDay {
   private void prepare() throws IOException {
     story.step("The books of the dairy have rules of their own: keys, references, checks.");
     story.dusky("sql", "create schema dairy");
-    story.dusky("sql", "create table dairy.farm (code varchar(6) primary key)");
-    story.dusky("sql", "insert into dairy.farm values ('WF0001'), ('WF0002'), ('WF0003')");
+    story.dusky("sql", "create table dairy.supplier (code varchar(6) primary key)");
+    story.dusky("sql", "insert into dairy.supplier values ('WF0001'), ('WF0002'), ('WF0003')");
     story.dusky("sql", TABLE);
     try (InputStream in = BadDay.class.getResourceAsStream("faults.yaml")) {
       String feeds = new String(in.readAllBytes(), StandardCharsets.UTF_8);
@@ -112,7 +112,7 @@ final class BadDay {
   /** The landing table of the deliveries. */
   static final String TABLE =
       "create table dairy.delivery (docket_no bigint primary key,"
-          + " farm_code varchar(6) not null references dairy.farm, collected_at timestamp,"
+          + " farm_code varchar(6) not null references dairy.supplier, collected_at timestamp,"
           + " litres decimal(9,1), temperature decimal(4,1) constraint not_frozen"
           + " check (temperature > -5), organic boolean, remark varchar(40),"
           + " dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)";

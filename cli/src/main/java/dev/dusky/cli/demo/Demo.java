@@ -87,6 +87,7 @@ public final class Demo {
           "select tanker, count(*) as dockets, sum(litres) as litres from intake.collections"
               + " group by tanker order by litres desc fetch first 3 rows only");
       new BadDay(folder, story).tell();
+      new TrustedTables(folder, story).tell();
     }
     story.say("");
     story.title("The folder stays for you to play in:");

@@ -25,10 +25,21 @@ final class BatchSql {
 
   private final MergePlan plan;
   private final MergeRequest request;
+  private final boolean before;
 
   BatchSql(MergePlan plan, MergeRequest request) {
+    this(plan, request, false);
+  }
+
+  private BatchSql(MergePlan plan, MergeRequest request, boolean before) {
     this.plan = plan;
     this.request = request;
+    this.before = before;
+  }
+
+  /** The same for the rows that were merged before, those that were rejected left out. */
+  BatchSql before() {
+    return new BatchSql(plan, request, true);
   }
 
   /** The common table expressions, the last of them {@code ranked}. */
@@ -74,6 +85,17 @@ final class BatchSql {
 
   private String taken() {
     List<String> conditions = new ArrayList<>();
+    if (before) {
+      String name = text(plan.merge().name());
+      return """
+
+          where (s.dl_load, s.dl_file) in (
+              select load_id, file_id from dusky.merge_file where merge_name = %s)
+            and not exists (select 1 from dusky.merge_reject x
+              where x.merge_name = %s and x.state = 'open' and x.load_id = s.dl_load
+                and x.file_id = s.dl_file and x.record_number = s.dl_row)"""
+          .formatted(name, name);
+    }
     if (plan.merge().source() instanceof MergeSource.Landing) {
       conditions.add(
           request.retry()
@@ -167,7 +189,10 @@ final class BatchSql {
       order.add("l.dl_l%d desc nulls last".formatted(i));
     }
     String by = "partition by " + String.join(", ", partition);
-    String peers = order.isEmpty() ? by : by + " order by " + String.join(", ", order);
+    String peers =
+        order.isEmpty()
+            ? "1"
+            : "rank() over (%s order by %s)".formatted(by, String.join(", ", order));
     if (plan.provenance()) {
       order.add("l.dl_load desc, l.dl_file desc, l.dl_row desc");
     }
@@ -180,7 +205,7 @@ final class BatchSql {
     return """
              select l.*,
                row_number() over (%s) as dl_rank,
-               rank() over (%s) as dl_peer,
+               %s as dl_peer,
                count(*) over (%s) as dl_times%s
              from looked l"""
         .formatted(rows, peers, by, sums);

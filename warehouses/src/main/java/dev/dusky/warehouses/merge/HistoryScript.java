@@ -1,6 +1,7 @@
 package dev.dusky.warehouses.merge;
 
 import static dev.dusky.warehouses.merge.Words.BATCH;
+import static dev.dusky.warehouses.merge.Words.ENDED;
 import static dev.dusky.warehouses.merge.Words.EVENT;
 import static dev.dusky.warehouses.merge.Words.OUTCOME;
 import static dev.dusky.warehouses.merge.Words.TWICE;
@@ -15,6 +16,7 @@ import static dev.dusky.warehouses.merge.Words.same;
 
 import dev.dusky.core.merge.Existing.History;
 import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.MergeSource;
 import dev.dusky.warehouses.merge.MergePlan.Column;
 import dev.dusky.warehouses.merge.MergeStep.Effect;
 import java.util.ArrayList;
@@ -94,6 +96,9 @@ final class HistoryScript extends MergeScript {
       steps.add(sweep());
     }
     plan.merge().placeholder().ifPresent(p -> steps.add(takeOver(p)));
+    if (remembersEnds()) {
+      steps.add(ended());
+    }
     steps.add(events());
     steps.add(versions());
     steps.add(outcomes());
@@ -134,6 +139,33 @@ final class HistoryScript extends MergeScript {
             update %s set dl_outcome = 'key-not-unique'
             where dl_outcome = 'pending' and (%s) in (select %s from %s)"""
                 .formatted(BATCH, names, names, TWICE)));
+  }
+
+  /** Whether rows that were merged before can say that a key has ended. */
+  private boolean remembersEnds() {
+    return plan.provenance()
+        && plan.merge().source() instanceof MergeSource.Landing
+        && plan.merge().deleted().filter(d -> d.then() == Leaving.END).isPresent();
+  }
+
+  private MergeStep ended() {
+    String names = each(keys, ", ", Words::quote);
+    return MergeStep.make(
+        ENDED,
+        "Ends that landed before the versions that they end: they hold as soon as those arrive.",
+        scratch.make(
+            ENDED,
+            """
+            %s
+            select %s, r.dl_at from ranked r
+            where r.dl_rank = 1 and r.dl_gone and r.dl_at is not null
+              and (%s) in (select %s from %s where dl_outcome = 'pending')"""
+                .formatted(
+                    new BatchSql(plan, request).before().common(),
+                    list("r", keys),
+                    list("r", keys),
+                    names,
+                    BATCH)));
   }
 
   private MergeStep sweep() {
@@ -219,7 +251,7 @@ final class HistoryScript extends MergeScript {
               from known t
               union all
               select %s, t.%s, 3, true, false, false, cast(null as %s)%s
-              from known t where t.%s is not null
+              from known t where t.%s is not null%s
             ), moments as (
               select x.*,
                 row_number() over (partition by %s, dl_at order by dl_place) as dl_first,
@@ -273,6 +305,7 @@ final class HistoryScript extends MergeScript {
                     fromType,
                     knownValues,
                     until,
+                    remembersEnds() ? endedBefore() : "",
                     names,
                     moment,
                     moment,
@@ -289,6 +322,24 @@ final class HistoryScript extends MergeScript {
                     unlike,
                     line,
                     names)));
+  }
+
+  private String endedBefore() {
+    return """
+
+          union all
+          select %s, b.dl_at, 4, true, false, false, cast(null as %s)%s
+          from %s b"""
+        .formatted(
+            list("b", keys),
+            fromType,
+            each(
+                plan.values(),
+                "",
+                c ->
+                    ", cast(null as %s)"
+                        .formatted(plan.target().column(c.name()).orElseThrow().typeText())),
+            ENDED);
   }
 
   private MergeStep versions() {

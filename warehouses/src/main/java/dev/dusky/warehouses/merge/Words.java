@@ -21,6 +21,9 @@ final class Words {
   /** The scratch table of keys that the target has more than once. */
   static final String TWICE = "dl_twice";
 
+  /** The scratch table of moments at which keys ended, by rows that were merged before. */
+  static final String ENDED = "dl_ended_before";
+
   /** The scratch table of what happens to each key of a history, moment by moment. */
   static final String EVENT = "dl_event";
 
