@@ -23,8 +23,7 @@ final class TrustedTables {
     story.say("are there twice, some are corrected later: rows that repeat stay out.");
     story.dusky("stage", "yard", "days/tenth");
     story.dusky("load", "registry", "dockets", "results");
-    story.step(
-        "Merge what landed: farms with their history, then what refers to them. A docket");
+    story.step("Merge what landed: farms with their history, then what refers to them. A docket");
     story.say("names a farm that the registry does not know.");
     story.leaving("merge");
     story.step("The ninth arrives a day late. What would it change among the farms?");
