@@ -199,10 +199,19 @@ abstract class MergeTesting extends WarehouseTesting {
     return Optional.of(new Missing(then, Optional.ofNullable(into), BigDecimal.valueOf(most)));
   }
 
-  final void tables(String landed, String target) {
+  /** Nothing landed, nothing merged. */
+  final void clean() {
+    for (String table : List.of("placeholder", "total", "reject", "file", "run")) {
+      query("delete from dusky.merge_" + table);
+    }
+    query("update dusky.tally set reversed_by = load_id where reversed_by is null");
+    query("delete from dusky.control_total");
     execute("drop schema if exists intake cascade");
     execute("drop schema if exists dairy cascade");
-    execute("update dusky.tally set reversed_by = load_id where reversed_by is null");
+  }
+
+  final void tables(String landed, String target) {
+    clean();
     execute("create schema intake");
     execute("create schema dairy");
     execute(

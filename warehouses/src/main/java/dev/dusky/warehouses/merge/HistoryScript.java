@@ -77,12 +77,12 @@ final class HistoryScript extends MergeScript {
                 """
                 %s
                 select r.*, cast(null as %s) as dl_from, false as dl_swept,
-                  case
+                  cast(case
                     when r.dl_unknown is not null then 'unknown-key'
                     when %s then 'null-key'
                     when r.dl_at is null then 'null-time'
                     else 'pending'
-                  end as dl_outcome
+                  end as varchar(20)) as dl_outcome
                 from ranked r
                 where %s or r.dl_at is null"""
                     .formatted(

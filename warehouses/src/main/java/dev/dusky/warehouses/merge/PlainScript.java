@@ -47,14 +47,14 @@ final class PlainScript extends MergeScript {
         """
         %s
         select r.*,
-          case
+          cast(case
             when r.dl_unknown is not null then 'unknown-key'
             when %s then 'null-key'%s
             when %s is null then case when r.dl_gone then 'unchanged' else 'inserted' end%s
             when r.dl_gone then %s
             when %s then 'updated'
             else 'unchanged'
-          end as dl_outcome
+          end as varchar(20)) as dl_outcome
         from ranked r
         left join %s t on %s%s
         where %s"""

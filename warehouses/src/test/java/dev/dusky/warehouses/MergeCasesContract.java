@@ -1,0 +1,410 @@
+package dev.dusky.warehouses;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.ledger.LoadKind;
+import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.merge.Existing;
+import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.Lookup;
+import dev.dusky.core.merge.Lookup.Unknown;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.merge.MergeTally;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.warehouses.MergeProofs.Proof;
+import java.math.BigDecimal;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalLong;
+import org.junit.jupiter.api.Test;
+
+/** What merges promise beyond their modes, and what they say of bad input. */
+abstract class MergeCasesContract extends MergeTesting {
+
+  private static final String PLAIN = "k integer, ver integer, v integer";
+
+  private static MergeTally tally(
+      long inserted, long updated, long unchanged, long superseded, long deleted, long rejected) {
+    long landed = inserted + updated + unchanged + superseded + deleted + rejected;
+    return new MergeTally(landed, inserted, updated, unchanged, superseded, deleted, rejected, 0);
+  }
+
+  private static String message(Runnable work) {
+    return assertThrows(Failure.class, work::run).getMessage();
+  }
+
+  private Proof proof(Merge merge) {
+    return warehouse.mergeProofs().prove(merge).orElseThrow();
+  }
+
+  @Test
+  void aRehearsalShowsEachChangeAndLeavesNothing() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    execute("insert into dairy.target values (1, 1, 10), (2, 1, 20), (3, 1, 30)");
+    land(List.of("1, 2, 11", "2, 1, 20", "4, 1, 40"));
+    long runs = count("dusky.merge_run");
+    MergeResult result =
+        warehouse.merges().run(merge(), start(false, OptionalLong.of(10)), t -> {}).get(0);
+    assertEquals(tally(1, 1, 1, 0, 0, 0), result.tally());
+    assertEquals(2, result.allChanges());
+    assertEquals(
+        List.of(
+            new MergeChange(Map.of("k", 1, "ver", 1, "v", 10), Map.of("k", 1, "ver", 2, "v", 11)),
+            new MergeChange(Map.of(), Map.of("k", 4, "ver", 1, "v", 40))),
+        result.changes());
+    assertEquals(3, count("dairy.target"));
+    assertEquals(runs, count("dusky.merge_run"));
+    assertEquals(tally(1, 1, 1, 0, 0, 0), one(merge()).tally(), "then it does the same");
+  }
+
+  @Test
+  void keysThatTheTargetHasTwiceAreToldAndNotMadeWorse() {
+    tables(PLAIN, "k integer, ver integer, v integer");
+    execute("insert into dairy.target values (1, 1, 10), (1, 1, 11), (2, 1, 20)");
+    land(List.of("1, 5, 50", "2, 5, 50", "3, 5, 50"));
+    MergeResult result = one(merge());
+    assertEquals(tally(1, 1, 0, 0, 0, 1), result.tally());
+    assertEquals("key-not-unique", result.rejects().get(0).code());
+    assertEquals(List.of("k 1"), result.rejects().get(0).keys());
+    assertEquals(
+        List.of(List.of(10), List.of(11)),
+        query("select v from dairy.target where k = 1 order by v"));
+    assertEquals(List.of("k 1: 2 rows"), proof(merge()).twice());
+  }
+
+  @Test
+  void historiesThatOverlapAreToldAndLeftAlone() {
+    tables(
+        "k integer, \"at\" date, ver integer, v integer",
+        "k integer, v integer, valid_from date, valid_to date, is_current boolean");
+    execute(
+        "insert into dairy.target values (1, 1, date '2026-03-01', date '2026-03-09', false),"
+            + " (1, 2, date '2026-03-05', null, true), (2, 1, date '2026-03-01', null, true),"
+            + " (3, 1, date '2026-03-01', date '2026-03-02', false),"
+            + " (3, 2, date '2026-03-04', null, true)");
+    Merge merge = with(history(), Optional.empty(), Optional.empty());
+    land(List.of("1, date '2026-03-10', 1, 9", "2, date '2026-03-10', 1, 9"));
+    MergeResult result = one(merge);
+    assertEquals(tally(0, 1, 0, 0, 0, 1), result.tally());
+    assertEquals(6, count("dairy.target"));
+    assertEquals(
+        List.of("gap behind k 3 from 2026-03-01", "overlap behind k 1 from 2026-03-01"),
+        proof(merge).chains());
+  }
+
+  @Test
+  void whatDoesNotFitIsToldBeforeAnythingIsWritten() {
+    tables(
+        "k varchar(10), ver integer, v decimal(9,3), \"at\" timestamp with time zone",
+        "k integer primary key, v decimal(9,1), valid_from timestamp, valid_to timestamp,"
+            + " is_current boolean");
+    land(List.of("'1', 1, 1.125, current_timestamp"));
+    String all = message(() -> one(merge()));
+    assertTrue(all.contains("key column k is integer in the target"), all);
+    assertTrue(all.contains("column v is decimal(9,1) in the target"), all);
+    Merge history = with(history(), Optional.empty(), Optional.empty());
+    assertTrue(message(() -> one(history)).contains("key column k"));
+    execute("drop table dairy.target");
+    execute(
+        "create table dairy.target (k varchar(10), v decimal(9,3), valid_from timestamp,"
+            + " valid_to timestamp, is_current boolean)");
+    String zones = message(() -> one(history));
+    assertTrue(zones.contains("a time zone would have to be guessed"), zones);
+    execute("alter table dairy.target drop column valid_to");
+    String ddl = message(() -> one(history));
+    assertTrue(ddl.contains("alter table \"dairy\".\"target\" add column \"valid_to\""), ddl);
+    execute("alter table dairy.target drop column k");
+    String key = message(() -> one(merge()));
+    assertTrue(key.contains("key column k does not exist in the target"), key);
+    execute("drop table dairy.target");
+    assertTrue(message(() -> one(merge())).contains("create table \"dairy\".\"target\""));
+    assertEquals(
+        "failed",
+        query("select state from dusky.merge_run order by merge_id desc fetch first 1 row only")
+            .get(0)
+            .get(0));
+  }
+
+  @Test
+  void queriesAreReadOnlyAndMergedWhole() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    land(List.of("1, 1, 10", "1, 2, 11", "2, 1, 20"));
+    Merge query =
+        from(
+            merge(),
+            "byquery",
+            new MergeSource.Query(
+                "select k, max(ver) as ver, sum(v) as v0, cast(max(v) as integer) as v from intake.landed group by k"),
+            TARGET,
+            false);
+    assertEquals(tally(2, 0, 0, 0, 0, 0), one(query).tally());
+    assertEquals(tally(0, 0, 2, 0, 0, 0), one(query).tally());
+    for (String bad :
+        List.of(
+            "delete from dairy.target",
+            "select 1 as k; drop table dairy.target",
+            "select nothing from nowhere")) {
+      Merge other = from(merge(), "bad", new MergeSource.Query(bad), TARGET, false);
+      message(() -> one(other));
+    }
+    assertEquals(2, count("dairy.target"));
+  }
+
+  @Test
+  void reservedWordsAreNamesLikeAnyOther() {
+    clean();
+    execute("create schema intake");
+    execute(
+        "create table intake.landed (\"order\" integer, \"select\" date, \"group\" varchar(9),"
+            + " dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+    land(List.of("1, date '2026-03-01', 'a'", "1, date '2026-03-02', 'b'"));
+    Merge base = merge();
+    Merge merge =
+        new Merge(
+            "table",
+            base.source(),
+            base.into(),
+            true,
+            List.of("order"),
+            List.of(),
+            Map.of(),
+            new Existing.History("select", "from", "to", Optional.of("user"), List.of()),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.of("primary"),
+            Optional.empty(),
+            List.of(),
+            Optional.empty(),
+            List.of(),
+            List.of());
+    assertEquals(tally(1, 1, 0, 0, 0, 0), one(merge).tally());
+    assertEquals(
+        List.of(List.of("a", false), List.of("b", true)),
+        query("select \"group\", \"user\" from dairy.target order by \"from\""));
+  }
+
+  @Test
+  void lookupsRejectDefaultOrHoldAPlaceForUnknownKeys() {
+    tables(
+        PLAIN + ", farm varchar(6), hauler varchar(6)",
+        "k integer primary key, v integer, farm_id bigint, hauler_id bigint");
+    execute(
+        "create table dairy.farm (farm_id bigint generated by default as identity primary key, code varchar(6) not null unique, name varchar(20), guessed boolean)");
+    execute("insert into dairy.farm (code, name, guessed) values ('A', 'Amber', false)");
+    TableName farm = new TableName("dairy", "farm");
+    Lookup reject =
+        new Lookup(
+            "farm_id",
+            farm,
+            Map.of("code", "s.farm"),
+            "farm_id",
+            Optional.empty(),
+            Optional.empty(),
+            new Unknown.Reject());
+    Lookup other =
+        new Lookup(
+            "hauler_id",
+            farm,
+            Map.of("code", "s.hauler"),
+            "farm_id",
+            Optional.empty(),
+            Optional.empty(),
+            new Unknown.Default("-1"));
+    Merge merge = latestBy(looking(merge(), reject, other));
+    land(List.of("1, 1, 10, 'A', 'B'", "2, 1, 20, 'B', 'A'", "3, 1, 30, null, null"));
+    MergeResult result = one(merge);
+    assertEquals(tally(2, 0, 0, 0, 0, 1), result.tally());
+    assertEquals("farm_id", result.rejects().get(0).column());
+    assertEquals(
+        List.of("1 1 -1", "3 null -1"),
+        query("select k, farm_id, hauler_id from dairy.target order by k").stream()
+            .map(r -> r.get(0) + " " + r.get(1) + " " + r.get(2))
+            .toList());
+    execute("insert into dairy.farm (code, name) values ('B', 'Brook')");
+    MergeResult again =
+        warehouse.merges().run(merge, start(true, OptionalLong.empty()), t -> {}).get(0);
+    assertEquals(tally(1, 0, 0, 0, 0, 0), again.tally());
+    assertTrue(
+        warehouse
+            .merges()
+            .run(merge, start(true, OptionalLong.empty()), t -> {})
+            .get(0)
+            .tally()
+            .idle());
+    Proof proof = proof(merge);
+    assertEquals(0, proof.rejectsOpen());
+    assertEquals(3, proof.inLedger());
+    Lookup place =
+        new Lookup(
+            "farm_id",
+            farm,
+            Map.of("code", "s.farm"),
+            "farm_id",
+            Optional.empty(),
+            Optional.empty(),
+            new Unknown.Placeholder("guessed"));
+    Merge holding = latestBy(looking(merge(), place));
+    land(List.of("7, 1, 70, 'C', null", "8, 1, 80, 'C', null"));
+    assertEquals(tally(2, 0, 0, 0, 0, 0), one(holding).tally());
+    assertEquals(1, number("select count(*) from dairy.farm where code = 'C' and guessed"));
+    execute("insert into dairy.farm (code) select 'X' || code from dairy.farm");
+    execute("alter table dairy.farm add column kind varchar(3) default 'a'");
+    Lookup twice =
+        new Lookup(
+            "farm_id",
+            farm,
+            Map.of("kind", "'a'"),
+            "farm_id",
+            Optional.empty(),
+            Optional.empty(),
+            new Unknown.Reject());
+    String said = message(() -> one(latestBy(looking(merge(), twice))));
+    assertTrue(said.contains("mean two rows at one time"), said);
+  }
+
+  @Test
+  void snapshotsAreGuardedAndLateOnesTakeNothingAway() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer, ended date");
+    Merge merge =
+        latestBy(
+            with(
+                new Existing.Overwrite(List.of()),
+                Optional.empty(),
+                missing(Leaving.DELETE, null, 40)));
+    land("intake.landed", "day-2", List.of("1, 1, 1", "2, 1, 1", "3, 1, 1", "4, 1, 1"));
+    assertEquals(4, one(merge).tally().inserted());
+    land("intake.landed", "day-1", List.of("1, 1, 9"));
+    assertEquals(new MergeTally(1, 0, 1, 0, 0, 0, 0, 0), one(merge).tally());
+    land("intake.landed", "day-3", List.of("1, 1, 1", "2, 1, 1"));
+    String guard = message(() -> run(merge));
+    assertTrue(guard.contains("2 of 4 live rows"), guard);
+    assertEquals(4, count("dairy.target"));
+    Merge raised =
+        latestBy(
+            with(
+                new Existing.Overwrite(List.of()),
+                Optional.empty(),
+                missing(Leaving.DELETE, null, 50)));
+    assertEquals(new MergeTally(2, 0, 1, 1, 0, 0, 0, 2), one(raised).tally());
+    assertEquals(2, count("dairy.target"));
+    assertEquals(2, proof(raised).inLedger());
+  }
+
+  @Test
+  void aHistoryEndsWhatASnapshotLacks() {
+    tables(
+        "k integer, \"at\" date, v integer",
+        "k integer, v integer, valid_from date, valid_to date, is_current boolean");
+    Merge merge = latestBy(with(history(), Optional.empty(), missing(Leaving.END, null, 100)));
+    land("intake.landed", "day-1", List.of("1, date '2026-03-01', 1", "2, date '2026-03-01', 1"));
+    land("intake.landed", "day-2", List.of("1, date '2026-03-02', 1"));
+    List<MergeResult> results = run(merge);
+    assertEquals(new MergeTally(1, 0, 0, 1, 0, 0, 0, 1), results.get(1).tally());
+    assertEquals(
+        List.of("1 null true", "2 2026-03-02 false"),
+        query("select k, valid_to, is_current from dairy.target order by k").stream()
+            .map(r -> r.get(0) + " " + r.get(1) + " " + r.get(2))
+            .toList());
+    assertEquals(List.of(), proof(merge).chains());
+  }
+
+  @Test
+  void sumsAreFollowedFromLandingToTarget() {
+    tables(
+        "k integer, ver integer, v decimal(9,1)",
+        "k integer primary key, ver integer, v decimal(9,1)");
+    Merge merge = newer(merge(), null, List.of("v"));
+    execute("insert into dairy.target values (9, 1, 100.5)");
+    long load = land(List.of("1, 1, 10.1", "1, 2, 11.3", "2, 1, 20.0", "null, 1, 5.5"));
+    totals(load, "46.9");
+    run(merge);
+    load = land(List.of("1, 3, 12.0", "2, 1, 20.0"));
+    totals(load, "32.0");
+    run(merge);
+    MergeProofs.Sum sum = proof(merge).sums().get(0);
+    assertTrue(sum.agrees(), sum.toString());
+    assertEquals(new BigDecimal("78.9"), sum.files());
+    assertEquals(new BigDecimal("132.5"), sum.inTarget());
+    assertEquals(new BigDecimal("5.5"), sum.rejected());
+    assertEquals(new BigDecimal("11.3"), sum.replaced());
+    execute("update dairy.target set v = v + 1 where k = 2");
+    assertFalse(proof(merge).sums().get(0).agrees());
+    execute("delete from dairy.target where k = 9");
+    assertEquals(3, proof(merge).inLedger());
+    assertEquals(2, proof(merge).inTarget());
+  }
+
+  private void totals(long load, String sum) {
+    execute(
+        "insert into dusky.control_total (load_id, file_id, column_name, loaded_total, other_total) select load_id, file_id, 'v', %s, 0 from dusky.tally where load_id = %d"
+            .formatted(sum, load));
+  }
+
+  @Test
+  void rowsThatAreMergedAreNotReversedUnasked() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    long load = land(List.of("1, 1, 10"));
+    run(merge());
+    LoadStart start =
+        new LoadStart(LoadKind.REVERSE, "f", "intake.landed", "x", "x", "x", "x", Instant.now());
+    String refused = message(() -> warehouse.reversals().load(start, LANDED, load, false, "why"));
+    assertTrue(refused.contains("1 of the rows are merged into dairy.target"), refused);
+    assertEquals(1, count("intake.landed"));
+    List<Reversals.Merged> merged = new ArrayList<>();
+    warehouse.reversals().evenMerged(merged::add).load(start, LANDED, load, false, "why");
+    assertEquals("dairy.target", merged.get(0).into());
+    assertEquals(0, count("intake.landed"));
+    assertEquals(1, proof(merge()).reversedRows());
+    assertTrue(one(merge()).tally().idle(), "what was reversed is not merged again");
+  }
+
+  @Test
+  void theLedgerAndTheLandingTableMustAgree() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    land(List.of("1, 1, 10", "2, 1, 20"));
+    execute("delete from intake.landed where k = 2");
+    String said = message(() -> one(merge()));
+    assertTrue(said.contains("the ledger has 2 landed rows to merge, the source has 1"), said);
+    assertEquals(0, count("dairy.target"));
+  }
+
+  @Test
+  void theScriptIsReadableAndWhole() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    String script = warehouse.merges().script(merge()).toString();
+    assertTrue(script.contains("merge into \"dairy\".\"target\" t using"), script);
+    assertTrue(script.contains("-- Rows whose key is new."), script);
+  }
+
+  @Test
+  void largeTablesWithoutAnIndexAreNamed() {
+    tables(PLAIN, "k integer, ver integer, v integer");
+    List<String> rows = new ArrayList<>();
+    for (int i = 0; i < 12_000; i++) {
+      rows.add(i + ", 1, 1");
+    }
+    land(rows);
+    run(merge());
+    analyze();
+    land(List.of("1, 2, 2"));
+    assertEquals(
+        List.of(
+            "create unique index \"target_k\" on \"dairy\".\"target\" (\"k\")",
+            "create index \"landed_dl_load_dl_file\" on \"intake\".\"landed\" (\"dl_load\", \"dl_file\")"),
+        one(merge()).advice());
+    one(merge()).advice().forEach(this::execute);
+  }
+
+  /** Lets the database count its rows. */
+  void analyze() {
+    execute("analyze");
+  }
+}
