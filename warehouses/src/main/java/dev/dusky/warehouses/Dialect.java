@@ -54,6 +54,14 @@ interface Dialect {
   /** The statement that tells the planner how much such a table holds, if it has to be told. */
   Optional<String> countScratch(String name);
 
+  /**
+   * What makes a statement that changes many rows of a large table go through it in the order of
+   * its key, where the planner would go through it at random.
+   *
+   * @param unique whether the table has a unique index on that key
+   */
+  List<String> writeInOrder(boolean unique);
+
   /** The query for about how many rows a table has. */
   String aboutRows(TableName table);
 

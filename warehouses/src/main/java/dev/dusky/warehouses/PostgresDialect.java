@@ -164,6 +164,15 @@ final class PostgresDialect implements Dialect {
     return Optional.of("analyze " + name);
   }
 
+  /**
+   * A hash join gives rows in the order of hashes, and pages are fetched and written many times.
+   */
+  @Override
+  public List<String> writeInOrder(boolean unique) {
+    String hash = "set local enable_hashjoin = off";
+    return unique ? List.of(hash, "set local enable_mergejoin = off") : List.of(hash);
+  }
+
   @Override
   public String aboutRows(TableName table) {
     return "select greatest(reltuples, 0) from pg_class where oid = '%s'::regclass"

@@ -178,6 +178,18 @@ final class BatchSql {
     return String.join(" and ", conditions);
   }
 
+  /** Whether the rows of the source can be counted by themselves. */
+  private boolean counted() {
+    return plan.merge().source() instanceof MergeSource.Landing;
+  }
+
+  /** The query for how many rows are taken, if the batch does not tell. */
+  Optional<String> count() {
+    return counted()
+        ? Optional.of("select count(*) from " + source() + " s" + taken())
+        : Optional.empty();
+  }
+
   private String ranked() {
     List<String> partition = new ArrayList<>();
     plan.keys().forEach(key -> partition.add("l." + quote(key.name())));
@@ -206,9 +218,9 @@ final class BatchSql {
              select l.*,
                row_number() over (%s) as dl_rank,
                %s as dl_peer,
-               count(*) over (%s) as dl_times%s
+               %s as dl_times%s
              from looked l"""
-        .formatted(rows, peers, by, sums);
+        .formatted(rows, peers, counted() ? "1" : "count(*) over (" + by + ")", sums);
   }
 
   /** Whether a ranked row goes into the batch. */

@@ -65,6 +65,13 @@ public abstract class MergeScript {
   /** How many rows of the target could go, and how many do because the snapshot lacks them. */
   public abstract String sweepCount();
 
+  /** How many landed rows there are. */
+  public final String landedCount() {
+    return new BatchSql(plan, request)
+        .count()
+        .orElse("select coalesce(sum(case when dl_rank = 1 then dl_times end), 0) from " + BATCH);
+  }
+
   /** How many rows have each outcome. */
   public abstract String census();
 
@@ -198,8 +205,7 @@ public abstract class MergeScript {
     }
     String names = String.join(", ", partition);
     steps.add(
-        MergeStep.make(
-            TIED,
+        MergeStep.ties(
             "Rows of one key that are equally late and not the same: nobody knows which holds.",
             scratch.make(
                 TIED,
@@ -219,7 +225,7 @@ public abstract class MergeScript {
                         BATCH,
                         names))));
     steps.add(
-        MergeStep.prepare(
+        MergeStep.ties(
             "They are rejects.",
             """
             update %s set dl_outcome = 'ambiguous'
@@ -227,7 +233,7 @@ public abstract class MergeScript {
               and (%s) in (select %s from %s)"""
                 .formatted(BATCH, names, names, TIED)));
     steps.add(
-        MergeStep.prepare(
+        MergeStep.ties(
             "Of rows that are the same, one is enough.",
             """
             update %s set dl_outcome = 'superseded'

@@ -14,6 +14,8 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
   public enum Effect {
     /** Prepares or sorts out; its count is of no interest. */
     PREPARE,
+    /** Sorts rows out that share their rank; of no use where none do. */
+    TIES,
     /** Makes a scratch table. */
     SCRATCH,
     /** Puts a dimension's placeholder rows in. */
@@ -29,6 +31,11 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
   /** A statement that prepares. */
   static MergeStep prepare(String comment, String sql) {
     return new MergeStep(Effect.PREPARE, comment, sql, "");
+  }
+
+  /** A statement for rows that share their rank. */
+  static MergeStep ties(String comment, String sql) {
+    return new MergeStep(Effect.TIES, comment, sql, "");
   }
 
   /** A statement that makes a scratch table. */
