@@ -195,6 +195,75 @@ class ProcessesIT {
     assertEachFileOnce(12, 20_000);
   }
 
+  private static final String MERGES =
+      """
+      merges:
+        collection:
+          from: intake.collection
+          into: dairy.collection
+          create: true
+          key: docket_no
+          latest-by: collected_at
+          totals: [litres]
+      """;
+
+  private void landForMerging(int rows) throws Exception {
+    dusky.file(
+        "dusky.yaml",
+        config("postgresql").replace("tolerance: 1", "tolerance: 1\n    totals: [litres]")
+            + MERGES);
+    writeFiles(2, rows);
+    dusky.run("load").expect(0);
+  }
+
+  @Test
+  void twoMergesIntoOneTargetTakeTurns() throws Exception {
+    landForMerging(40_000);
+    List<Process> both = new ArrayList<>();
+    for (int i = 0; i < 2; i++) {
+      both.add(dusky.start("merge"));
+    }
+    for (Process process : both) {
+      assertEquals(0, process.waitFor());
+    }
+    assertEquals(80_000, ask("select count(*) from dairy.collection"));
+    assertEquals(80_000, ask("select sum(inserted_rows) from dusky.merge_run"));
+    dusky.run("balance").expect(0);
+  }
+
+  @Test
+  void aKilledMergeIsWhollyDoneOrNotAtAll() throws Exception {
+    landForMerging(60_000);
+    dusky.run("sql", "create schema dairy").expect(0);
+    dusky
+        .run(
+            "sql",
+            "create table dairy.collection (docket_no bigint primary key, farm_code varchar(8),"
+                + " collected_at timestamp, litres decimal(9,1))")
+        .expect(0);
+    for (String step : List.of("create temporary table dl_batch%", "insert into \"dairy\"%")) {
+      Process process = dusky.start("merge");
+      while (process.isAlive()
+          && ask(
+                  "select count(*) from pg_stat_activity where datname = '%s' and state = 'active' and query like '%s'"
+                      .formatted(database, step))
+              == 0) {
+        Thread.onSpinWait();
+      }
+      process.destroyForcibly().waitFor();
+      long merged =
+          ask("select coalesce(sum(inserted_rows), 0) from dusky.merge_run where state = 'done'");
+      assertEquals(merged, ask("select count(*) from dairy.collection"));
+    }
+    dusky.run("merge").expect(0);
+    assertEquals(120_000, ask("select count(*) from dairy.collection"));
+    dusky.run("merge").expect(0);
+    dusky.run("balance").expect(0);
+    Run journal =
+        dusky.run("journal", "collection", "--json", "--table", "dairy.collection").expect(0);
+    assertTrue(journal.out().contains("\"inserted\":120000"), journal.out());
+  }
+
   @Test
   void theDemoRunsOnPostgresToo() throws Exception {
     Run demo =

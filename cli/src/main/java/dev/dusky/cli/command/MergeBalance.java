@@ -20,6 +20,7 @@ final class MergeBalance {
   private final Screen screen;
   private final Map<String, Object> fields = new LinkedHashMap<>();
   private boolean balanced = true;
+  private int scale;
 
   MergeBalance(Screen screen) {
     this.screen = screen;
@@ -97,9 +98,10 @@ final class MergeBalance {
   }
 
   private void sum(Sum sum) {
+    scale = Math.max(sum.files().scale(), sum.inTarget().scale());
     StringBuilder parts = new StringBuilder();
-    parts.append("files ").append(Figures.number(sum.files()));
-    parts.append(" = target ").append(Figures.number(sum.inTarget()));
+    parts.append("files ").append(shown(sum.files()));
+    parts.append(" = target ").append(shown(sum.inTarget()));
     part(parts, "duplicate", sum.duplicate());
     part(parts, "rejected", sum.rejected());
     part(parts, "superseded", sum.superseded());
@@ -107,20 +109,24 @@ final class MergeBalance {
     part(parts, "waiting", sum.waiting());
     part(parts, "earlier", sum.before().negate());
     if (sum.inLedger().compareTo(sum.inTarget()) != 0) {
-      parts.append("; by the merges the target has ").append(Figures.number(sum.inLedger()));
+      parts.append("; by the merges the target has ").append(shown(sum.inLedger()));
     }
     line(sum.agrees(), sum.column(), parts.toString(), List.of());
     fields.put("files_" + sum.column(), sum.files().toPlainString());
     fields.put("target_" + sum.column(), sum.inTarget().toPlainString());
   }
 
-  private static void part(StringBuilder parts, String name, BigDecimal value) {
+  private String shown(BigDecimal value) {
+    return Figures.number(value.scale() < scale ? value.setScale(scale) : value);
+  }
+
+  private void part(StringBuilder parts, String name, BigDecimal value) {
     if (value.signum() != 0) {
       parts
           .append(value.signum() < 0 ? " - " : " + ")
           .append(name)
           .append(' ')
-          .append(Figures.number(value.abs()));
+          .append(shown(value.abs()));
     }
   }
 

@@ -71,12 +71,12 @@ final class MergeCommand extends DuskyCommand {
         return 0;
       }
       MergeReport report = new MergeReport(screen, rehearse);
-      MergeStart start =
-          Workspace.mergeStart(
-              retry,
-              rehearse ? OptionalLong.of(json ? Long.MAX_VALUE : most) : OptionalLong.empty());
       boolean clean = true;
       for (Merge merge : merges) {
+        MergeStart start =
+            Workspace.mergeStart(
+                retry,
+                rehearse ? OptionalLong.of(json ? Long.MAX_VALUE : most) : OptionalLong.empty());
         List<MergeResult> results = runner.run(merge, start, report::waiting);
         report.merged(merge, results);
         clean &=

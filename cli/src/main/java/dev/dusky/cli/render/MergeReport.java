@@ -116,11 +116,8 @@ public final class MergeReport {
                   Figures.count(rejected.rows()),
                   rejected.code(),
                   rejected.column().isEmpty() ? "" : " " + rejected.column(),
-                  style.faint(
-                      "for example "
-                          + String.join("; ", rejected.keys())
-                          + "; "
-                          + wayOut(rejected.code(), result.merge()))));
+                  style.faint("for example " + String.join("; ", rejected.keys()))));
+      screen.line("            " + wayOut(rejected.code(), result.merge()));
     }
     if (rehearsal) {
       changes(merge, result);
@@ -141,9 +138,9 @@ public final class MergeReport {
   private void changes(Merge merge, MergeResult result) {
     for (MergeChange change : result.changes()) {
       if (change.before().isEmpty()) {
-        screen.line("  " + style.good("new    ") + "  " + row(merge, change.after()));
+        screen.line("  " + style.good("new    ") + "  " + clipped(row(merge, change.after())));
       } else if (change.after().isEmpty()) {
-        screen.line("  " + style.bad("gone   ") + "  " + row(merge, change.before()));
+        screen.line("  " + style.bad("gone   ") + "  " + clipped(row(merge, change.before())));
       } else {
         screen.line("  " + style.notable("changed") + "  " + key(merge, change.before()));
         differences(change);
@@ -192,6 +189,12 @@ public final class MergeReport {
     String key =
         merge.key().stream().map(n -> n + " " + text(row.get(n))).collect(Collectors.joining(", "));
     return key + (rest.isEmpty() ? "" : ", " + rest);
+  }
+
+  /** As much of it as stands on one line behind the word before it. */
+  private String clipped(String row) {
+    int most = Math.max(40, screen.terminal().width() - 12);
+    return row.length() <= most ? row : row.substring(0, most - 1) + "\u2026";
   }
 
   private static String text(Object value) {

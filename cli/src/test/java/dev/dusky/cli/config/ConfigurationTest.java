@@ -16,6 +16,8 @@ import dev.dusky.core.layout.Encoding;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.LongRecords;
 import dev.dusky.core.layout.ShortRecords;
+import dev.dusky.core.merge.Lookup;
+import dev.dusky.core.merge.Merge;
 import dev.dusky.core.tally.Tolerance;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -250,6 +252,102 @@ class ConfigurationTest {
     Failure failure =
         assertThrows(Failure.class, () -> Configuration.read(folder.resolve("none.yaml")));
     assertTrue(failure.getMessage().contains("dusky init"));
+  }
+
+  private static final String BASE =
+      """
+      warehouse: jdbc:h2:file:./warehouse
+      merges:
+        farm:
+          from: intake.farm
+          into: dairy.farm
+          key: farm_code
+          surrogate: farm_id
+          placeholder: guessed
+          existing: history
+          history: { at: as_of, until: ended, current: none, versions: [name] }
+          deleted: { column: status, values: [closed, gone], then: end }
+        docket:
+          query: select * from intake.docket
+          into: dairy.docket
+          key: [docket_no]
+          latest-by: [sent_at]
+          existing: { overwrite: [litres] }
+          missing: { then: mark, into: is_gone, at-most: 2.5% }
+          lookups:
+            farm_id: { in: dairy.farm, key: farm_code, at: collected_at, unknown: placeholder }
+            hauler_id: { in: dairy.farm, key: { farm_code: upper(hauler) }, unknown: { default: -1 } }
+          after: [farm]
+      """;
+
+  @Test
+  void mergesAreTaken() throws IOException {
+    Configuration configuration = read(BASE);
+    Merge docket = configuration.merges().get("docket");
+    Lookup farm = docket.lookups().get(0);
+    assertEquals("farm_id", farm.take());
+    assertEquals(
+        new Lookup.Validity("valid_from", "ended", Optional.empty()),
+        farm.validity().orElseThrow());
+    assertEquals(new Lookup.Unknown.Placeholder("guessed"), farm.unknown());
+    assertEquals(java.util.Map.of("farm_code", "upper(hauler)"), docket.lookups().get(1).keys());
+    assertEquals(new Lookup.Unknown.Default("-1"), docket.lookups().get(1).unknown());
+    assertEquals(new java.math.BigDecimal("2.5"), docket.missing().orElseThrow().most());
+    assertEquals(
+        List.of("farm", "docket"),
+        configuration.mergesOrAll(List.of()).stream().map(Merge::name).toList());
+  }
+
+  @Test
+  void whatIsWrongWithMergesIsToldTogether() {
+    String circle =
+        refused(BASE.replace("surrogate: farm_id", "surrogate: farm_id\n    after: [docket]"));
+    assertTrue(circle.contains("in a circle: docket -> farm -> docket"), circle);
+    String all =
+        refused(
+            BASE.replace("query: select * from intake.docket", "query: x\n    from: intake.docket")
+                .replace("then: end", "then: delete")
+                .replace("at: as_of, ", "")
+                .replace("after: [farm]", "after: [farms]\n    totals: [litres]\n    colums: {}")
+                .replace("upper(hauler)", "hauler; drop table x")
+                .replace("2.5%", "many")
+                .replace("into: is_gone, ", ""));
+    for (String part :
+        List.of(
+            "either 'from' a landing table or by a 'query'",
+            "a history keeps what was: use end or mark, not delete",
+            "history needs the key at",
+            "comes after 'farms', which is not declared",
+            "has no key 'colums'",
+            "is more than an expression",
+            "at-most cannot be 'many'",
+            "then: mark needs into")) {
+      assertTrue(all.contains(part), part + " in " + all);
+    }
+  }
+
+  @Test
+  void whatIsWrongWithRepeatsIsTold() {
+    String policies = POLICIES;
+    int feed = policies.indexOf("    depot: yard\n");
+    for (java.util.Map.Entry<String, String> wrong :
+        java.util.Map.of(
+                "repeats: twice", "repeats cannot be 'twice'",
+                "repeats: { key: [nothing] }", "repeats names 'nothing'",
+                "repeats: { keep: latest }", "keep: latest and by: [columns] belong together",
+                "repeats: { keep: last, scope: load }", "declare a merge with latest-by",
+                "repeats: { scope: all }", "scope cannot be 'all'",
+                "twins: often", "twins cannot be 'often'")
+            .entrySet()) {
+      String said =
+          refused(
+              policies.substring(0, feed)
+                  + "    "
+                  + wrong.getKey()
+                  + "\n"
+                  + policies.substring(feed));
+      assertTrue(said.contains(wrong.getValue()), said);
+    }
   }
 
   @Test
