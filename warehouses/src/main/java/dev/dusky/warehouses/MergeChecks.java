@@ -7,6 +7,7 @@ import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.warehouse.Provenance;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableRule;
+import dev.dusky.core.warehouse.TableShape;
 import dev.dusky.warehouses.merge.MergePlan;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -38,6 +39,38 @@ final class MergeChecks {
     this.warehouse = warehouse;
     this.connection = connection;
     this.plan = plan;
+  }
+
+  /** Lookups whose dimension or columns are not there. */
+  static void checkLookups(JdbcWarehouse warehouse, Merge merge) {
+    for (Lookup lookup : merge.lookups()) {
+      TableShape dimension =
+          warehouse
+              .shape(lookup.table())
+              .orElseThrow(
+                  () ->
+                      Failure.warehouse(
+                              "Merge %s looks into %s, which does not exist"
+                                  .formatted(merge.name(), lookup.table()))
+                          .next("Run the merge that makes it first"));
+      List<String> needed = new ArrayList<>(lookup.keys().keySet());
+      needed.add(lookup.take());
+      lookup
+          .validity()
+          .ifPresent(
+              v -> {
+                needed.add(v.from());
+                needed.add(v.until());
+              });
+      for (String name : needed) {
+        if (dimension.column(name).isEmpty()) {
+          throw Failure.warehouse(
+                  "Merge %s looks for %s.%s, which does not exist"
+                      .formatted(merge.name(), lookup.table(), name))
+              .next("Correct the lookup of " + lookup.column());
+        }
+      }
+    }
   }
 
   /** Whether the target has some key more than once. */

@@ -390,36 +390,4 @@ final class MergePlanner {
         .anyMatch(
             rule -> rule instanceof TableRule.Key key && merge.key().containsAll(key.columns()));
   }
-
-  /** Lookups whose dimension or columns are not there. */
-  static void checkLookups(JdbcWarehouse warehouse, Merge merge) {
-    for (Lookup lookup : merge.lookups()) {
-      TableShape dimension =
-          warehouse
-              .shape(lookup.table())
-              .orElseThrow(
-                  () ->
-                      Failure.warehouse(
-                              "Merge %s looks into %s, which does not exist"
-                                  .formatted(merge.name(), lookup.table()))
-                          .next("Run the merge that makes it first"));
-      List<String> needed = new ArrayList<>(lookup.keys().keySet());
-      needed.add(lookup.take());
-      lookup
-          .validity()
-          .ifPresent(
-              v -> {
-                needed.add(v.from());
-                needed.add(v.until());
-              });
-      for (String name : needed) {
-        if (dimension.column(name).isEmpty()) {
-          throw Failure.warehouse(
-                  "Merge %s looks for %s.%s, which does not exist"
-                      .formatted(merge.name(), lookup.table(), name))
-              .next("Correct the lookup of " + lookup.column());
-        }
-      }
-    }
-  }
 }

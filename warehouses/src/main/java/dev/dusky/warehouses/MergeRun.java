@@ -4,7 +4,6 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
-import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.merge.Missing;
 import dev.dusky.core.warehouse.TableColumn;
@@ -21,8 +20,6 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.sql.Timestamp;
-import java.sql.Types;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -91,7 +88,8 @@ final class MergeRun implements AutoCloseable {
     MergeChecks checks = new MergeChecks(warehouse, connection, plan);
     checks.dimensions();
     boolean twice = merge.history().isEmpty() && !plan.unique() && checks.twice();
-    long id = insert(connection, merge, start, "done", Optional.empty());
+    MergeEntry entry = MergeEntry.open(connection, plan, start);
+    long id = entry.id();
     long retried = start.retry() ? retry(id) : 0;
     MergeRequest request =
         new MergeRequest(id, start.retry(), newer, highWater(), twice, sweep, file);
@@ -101,9 +99,9 @@ final class MergeRun implements AutoCloseable {
     MergeTally tally = count(expected, script, request);
     if (tally.landed() == 0 && tally.missing() == 0) {
       connection.rollback();
-      return result(0, file, tally, List.of(), List.of(), 0);
+      return result(0, file, tally, List.of(), List.of(), 0, List.of());
     }
-    List<MergeResult.Rejected> rejects = rejects(id);
+    List<MergeResult.Rejected> rejects = entry.rejects();
     MergeTotals totals = new MergeTotals(connection, plan, id);
     totals.judge(sweep, expected);
     MergeChanges changes = new MergeChanges(connection, plan, warehouse.dialect()::makeScratch);
@@ -119,23 +117,13 @@ final class MergeRun implements AutoCloseable {
     if (rehearsed) {
       changes.after(start.rehearsed().getAsLong());
       connection.rollback();
-      return result(0, file, tally, rejects, changes.shown(), changes.all());
+      return result(0, file, tally, rejects, changes.shown(), changes.all(), List.of());
     }
-    consume(id);
-    complete(id, tally, before);
+    entry.consume(placeholders);
+    entry.complete(tally, before, added, removed);
     List<String> advice = new MergeChecks(warehouse, connection, plan).missingIndexes();
     connection.commit();
-    return new MergeResult(
-        merge.name(),
-        merge.into().toString(),
-        id,
-        file.map(PostedFile::path).orElse(""),
-        tally,
-        rejects,
-        List.of(),
-        0,
-        advice,
-        Duration.ofNanos(System.nanoTime() - startNanos));
+    return result(id, file, tally, rejects, List.of(), 0, advice);
   }
 
   private MergeResult result(
@@ -144,7 +132,8 @@ final class MergeRun implements AutoCloseable {
       MergeTally tally,
       List<MergeResult.Rejected> rejects,
       List<MergeChange> changes,
-      long all) {
+      long all,
+      List<String> advice) {
     return new MergeResult(
         merge.name(),
         merge.into().toString(),
@@ -154,7 +143,7 @@ final class MergeRun implements AutoCloseable {
         rejects,
         changes,
         all,
-        List.of(),
+        advice,
         Duration.ofNanos(System.nanoTime() - startNanos));
   }
 
@@ -360,138 +349,6 @@ final class MergeRun implements AutoCloseable {
     return number(earlier) > 1
         ? Optional.empty()
         : Optional.of(number("select count(*) from " + Identifiers.quote(merge.into())));
-  }
-
-  /** Writes down the rejected rows and gives them by reason. */
-  private List<MergeResult.Rejected> rejects(long id) throws SQLException {
-    String codes = "'" + String.join("', '", MergeChecks.REJECTS) + "'";
-    String key = MergeChecks.keyText("b", plan.keyNames());
-    String provenance =
-        plan.provenance()
-            ? "b.dl_load, b.dl_file, b.dl_row"
-            : "cast(null as bigint), cast(null as bigint), cast(null as bigint)";
-    Merges.execute(
-        connection,
-        """
-        insert into dusky.merge_reject (merge_id, merge_name, load_id, file_id, record_number, code,
-          column_name, key_text, state)
-        select %d, '%s', %s, b.dl_outcome, coalesce(b.dl_unknown, ''), left(%s, 1000), 'open'
-        from dl_batch b where b.dl_outcome in (%s)"""
-            .formatted(id, merge.name(), provenance, key, codes));
-    List<MergeResult.Rejected> groups = new ArrayList<>();
-    try (Statement statement = connection.createStatement();
-        ResultSet row =
-            statement.executeQuery(
-                "select code, column_name, count(*) from dusky.merge_reject where merge_id = "
-                    + id
-                    + " group by code, column_name order by code, column_name")) {
-      while (row.next()) {
-        groups.add(
-            new MergeResult.Rejected(
-                row.getString(1), row.getString(2), row.getLong(3), List.of()));
-      }
-    }
-    List<MergeResult.Rejected> shown = new ArrayList<>();
-    for (MergeResult.Rejected group : groups) {
-      shown.add(
-          new MergeResult.Rejected(
-              group.code(), group.column(), group.rows(), someKeys(id, group)));
-    }
-    return shown;
-  }
-
-  private List<String> someKeys(long id, MergeResult.Rejected group) throws SQLException {
-    List<String> keys = new ArrayList<>();
-    try (PreparedStatement query =
-        connection.prepareStatement(
-            "select distinct key_text from dusky.merge_reject where merge_id = ? and code = ?"
-                + " and column_name = ? order by key_text fetch first 3 rows only")) {
-      query.setLong(1, id);
-      query.setString(2, group.code());
-      query.setString(3, group.column());
-      try (ResultSet row = query.executeQuery()) {
-        while (row.next()) {
-          keys.add(row.getString(1));
-        }
-      }
-    }
-    return keys;
-  }
-
-  /** The files are merged: they will not be taken again. */
-  private void consume(long id) throws SQLException {
-    if (merge.source() instanceof MergeSource.Landing && !start.retry()) {
-      Merges.execute(
-          connection,
-          ("insert into dusky.merge_file (merge_name, load_id, file_id, merge_id, landed_rows)"
-                  + " select '%s', load_id, file_id, %d, loaded_rows from dl_taken")
-              .formatted(merge.name(), id));
-    }
-    for (Map.Entry<String, Long> entry : placeholders.entrySet()) {
-      try (PreparedStatement insert =
-          connection.prepareStatement("insert into dusky.merge_placeholder values (?, ?, ?)")) {
-        insert.setLong(1, id);
-        insert.setString(2, entry.getKey());
-        insert.setLong(3, entry.getValue());
-        insert.executeUpdate();
-      }
-    }
-  }
-
-  private void complete(long id, MergeTally tally, Optional<Long> before) throws SQLException {
-    String sql =
-        "update dusky.merge_run set ended_at = ?, landed_rows = ?, inserted_rows = ?,"
-            + " updated_rows = ?, unchanged_rows = ?, superseded_rows = ?, deleted_rows = ?,"
-            + " rejected_rows = ?, missing_rows = ?, added_rows = ?, removed_rows = ?,"
-            + " rows_before = ? where merge_id = ?";
-    try (PreparedStatement update = connection.prepareStatement(sql)) {
-      update.setTimestamp(1, Merges.now());
-      update.setLong(2, tally.landed());
-      update.setLong(3, tally.inserted());
-      update.setLong(4, tally.updated());
-      update.setLong(5, tally.unchanged());
-      update.setLong(6, tally.superseded());
-      update.setLong(7, tally.deleted());
-      update.setLong(8, tally.rejected());
-      update.setLong(9, tally.missing());
-      update.setLong(10, added);
-      update.setLong(11, removed);
-      update.setObject(12, before.orElse(null), Types.BIGINT);
-      update.setLong(13, id);
-      update.executeUpdate();
-    }
-  }
-
-  /** Opens the ledger's entry. */
-  static long insert(
-      Connection connection, Merge merge, MergeStart start, String state, Optional<String> message)
-      throws SQLException {
-    String sql =
-        "insert into dusky.merge_run (merge_name, source, into_table, existing, retry, state,"
-            + " started_at, started_by, host, tool_version, declared, landed_rows, inserted_rows,"
-            + " updated_rows, unchanged_rows, superseded_rows, deleted_rows, rejected_rows,"
-            + " missing_rows, added_rows, removed_rows, message, ended_at)"
-            + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, ?, ?)";
-    try (PreparedStatement insert = connection.prepareStatement(sql, new String[] {"merge_id"})) {
-      insert.setString(1, merge.name());
-      insert.setString(2, merge.source().toString());
-      insert.setString(3, merge.into().toString());
-      insert.setString(4, merge.existing().toString());
-      insert.setBoolean(5, start.retry());
-      insert.setString(6, state);
-      insert.setTimestamp(7, Timestamp.from(start.at()));
-      insert.setString(8, start.startedBy());
-      insert.setString(9, start.host());
-      insert.setString(10, start.toolVersion());
-      insert.setString(11, merge.toString());
-      insert.setString(12, message.map(m -> LedgerText.fit(m, 4000)).orElse(null));
-      insert.setTimestamp(13, Merges.now());
-      insert.executeUpdate();
-      try (ResultSet keys = insert.getGeneratedKeys()) {
-        keys.next();
-        return keys.getLong(1);
-      }
-    }
   }
 
   private long number(String sql) throws SQLException {

@@ -82,7 +82,7 @@ public final class Merges {
           });
     }
     MergePlan plan = planner.plan();
-    MergePlanner.checkLookups(warehouse, merge);
+    MergeChecks.checkLookups(warehouse, merge);
     return plan;
   }
 
@@ -204,7 +204,7 @@ public final class Merges {
       warehouse.transact(
           "Noting a failed merge",
           c -> {
-            MergeRun.insert(c, merge, start, "failed", Optional.of(failure.getMessage()));
+            MergeEntry.insert(c, merge, start, "failed", Optional.of(failure.getMessage()));
             return null;
           });
     } catch (Failure again) {

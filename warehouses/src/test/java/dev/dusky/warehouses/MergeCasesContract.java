@@ -270,6 +270,178 @@ abstract class MergeCasesContract extends MergeTesting {
     assertTrue(said.contains("mean two rows at one time"), said);
   }
 
+  /** A dimension with history that holds places, and a fact that asks for them. */
+  private Merge[] placeholders() {
+    tables(
+        "k integer, farm varchar(6), \"on\" date",
+        "k integer primary key, farm_id bigint, \"on\" date");
+    execute(
+        "create table intake.farm (code varchar(6), name varchar(20), at date, status varchar(6),"
+            + " dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+    Merge base = merge();
+    Merge farm =
+        new Merge(
+            "farm",
+            new MergeSource.Landing(new TableName("intake", "farm")),
+            new TableName("dairy", "farm"),
+            true,
+            List.of("code"),
+            List.of(),
+            Map.of(),
+            new Existing.History(
+                "at", "valid_from", "valid_to", Optional.of("is_current"), List.of()),
+            Optional.of(
+                new dev.dusky.core.merge.Deleted(
+                    "status", List.of("closed"), Leaving.END, Optional.empty())),
+            Optional.empty(),
+            Optional.of("farm_id"),
+            Optional.of("guessed"),
+            List.of(),
+            Optional.empty(),
+            List.of(),
+            List.of());
+    Merge fact =
+        latestBy(
+            looking(
+                base,
+                new Lookup(
+                    "farm_id",
+                    new TableName("dairy", "farm"),
+                    Map.of("code", "s.farm"),
+                    "farm_id",
+                    Optional.of("s.\"on\""),
+                    Optional.of(
+                        new Lookup.Validity("valid_from", "valid_to", Optional.of("is_current"))),
+                    new Unknown.Placeholder("guessed"))));
+    land("intake.farm", "farms-0", List.of("'A', 'Amber', date '2026-03-01', 'member'"));
+    run(farm);
+    return new Merge[] {farm, fact};
+  }
+
+  private List<String> farms() {
+    return query(
+            "select code, name, valid_from, valid_to, guessed from dairy.farm"
+                + " order by code, valid_from")
+        .stream()
+        .map(r -> r.stream().map(String::valueOf).reduce((a, b) -> a + " " + b).orElseThrow())
+        .toList();
+  }
+
+  @Test
+  void aPlaceholderReachesBackToTheFirstFactThatAsksForIt() {
+    Merge[] both = placeholders();
+    land(List.of("1, 'B', date '2026-03-10'", "2, 'B', date '2026-03-08'"));
+    assertEquals(tally(2, 0, 0, 0, 0, 0), one(both[1]).tally());
+    land(List.of("3, 'B', date '2026-03-05'"));
+    assertEquals(tally(1, 0, 0, 0, 0, 0), one(both[1]).tally());
+    assertEquals(List.of("A Amber 2026-03-01 null false", "B null 2026-03-05 null true"), farms());
+    assertEquals(1, number("select count(distinct farm_id) from dairy.target"));
+    assertEquals(2, proof(both[0]).inLedger());
+  }
+
+  @Test
+  void aPlaceholderIsCompletedByARowOfLaterOrEarlier() {
+    Merge[] both = placeholders();
+    land(List.of("1, 'B', date '2026-03-10'", "2, 'C', date '2026-03-10'"));
+    run(both[1]);
+    land(
+        "intake.farm",
+        "farms-1",
+        List.of(
+            "'B', 'Brook', date '2026-03-12', 'member'",
+            "'B', 'Brook Weir', date '2026-03-15', 'member'",
+            "'C', 'Clairs', date '2026-03-02', 'member'"));
+    assertEquals(tally(0, 3, 0, 0, 0, 0), one(both[0]).tally());
+    assertEquals(
+        List.of(
+            "A Amber 2026-03-01 null false",
+            "B Brook 2026-03-10 2026-03-15 false",
+            "B Brook Weir 2026-03-15 null false",
+            "C Clairs 2026-03-02 null false"),
+        farms());
+    assertEquals(
+        List.of(List.of("Brook"), List.of("Clairs")),
+        query(
+            "select f.name from dairy.target t join dairy.farm f on f.farm_id = t.farm_id"
+                + " order by t.k"));
+    assertEquals(List.of(), proof(both[0]).chains());
+    assertEquals(4, proof(both[0]).inTarget());
+    assertEquals(4, proof(both[0]).inLedger());
+  }
+
+  @Test
+  void aKeyThatWasNotValidThenGetsNoPlaceholder() {
+    Merge[] both = placeholders();
+    land(List.of("1, 'A', date '2026-02-01'", "2, 'A', date '2026-03-01'", "3, null, null"));
+    MergeResult result = one(both[1]);
+    assertEquals(tally(2, 0, 0, 0, 0, 1), result.tally());
+    assertEquals(List.of("k 1"), result.rejects().get(0).keys());
+    assertEquals(List.of("A Amber 2026-03-01 null false"), farms());
+  }
+
+  @Test
+  void anEndThatComesBeforeItsVersionIsRemembered() {
+    Merge[] both = placeholders();
+    land("intake.farm", "farms-1", List.of("'D', null, date '2026-03-10', 'closed'"));
+    assertEquals(tally(0, 0, 1, 0, 0, 0), one(both[0]).tally());
+    land(
+        "intake.farm",
+        "farms-2",
+        List.of(
+            "'D', 'Dale', date '2026-03-05', 'member'", "'A', null, date '2026-03-07', 'closed'"));
+    assertEquals(tally(1, 0, 0, 0, 1, 0), one(both[0]).tally());
+    land("intake.farm", "farms-3", List.of("'A', 'Amber', date '2026-03-09', 'member'"));
+    assertEquals(tally(0, 1, 0, 0, 0, 0), one(both[0]).tally());
+    assertEquals(
+        List.of(
+            "A Amber 2026-03-01 2026-03-07 false",
+            "A Amber 2026-03-09 null false",
+            "D Dale 2026-03-05 2026-03-10 false"),
+        farms());
+    assertEquals(List.of(), proof(both[0]).chains(), "gaps that an end explains");
+  }
+
+  @Test
+  void aHistoryMayMarkWhatIsGone() {
+    tables(
+        "k integer, v integer, status varchar(6), \"at\" date",
+        "k integer, v integer, closed boolean, valid_from date, valid_to date, is_current boolean");
+    Merge merge =
+        latestBy(
+            with(
+                history(),
+                Optional.of(
+                    new dev.dusky.core.merge.Deleted(
+                        "status", List.of("closed", "sold"), Leaving.MARK, Optional.of("closed"))),
+                Optional.empty()));
+    land(
+        List.of(
+            "1, 10, 'member', date '2026-03-01'",
+            "1, 10, 'sold', date '2026-03-04'",
+            "1, 10, 'sold', date '2026-03-06'"));
+    assertEquals(tally(1, 0, 1, 0, 1, 0), one(merge).tally());
+    assertEquals(
+        List.of(List.of(false, "2026-03-01", "2026-03-04"), List.of(true, "2026-03-04", "null")),
+        query("select closed, valid_from, valid_to from dairy.target order by valid_from").stream()
+            .map(r -> List.of(r.get(0), String.valueOf(r.get(1)), String.valueOf(r.get(2))))
+            .toList());
+  }
+
+  @Test
+  void aBatchInWhichAllIsDeletedEmptiesTheTarget() {
+    tables(
+        "k integer, ver integer, v integer, gone boolean",
+        "k integer primary key, ver integer, v integer");
+    Merge merge =
+        with(new Existing.Overwrite(List.of()), deleted(Leaving.DELETE, null), Optional.empty());
+    land(List.of("1, 1, 1, false", "2, 1, 1, false", "3, 1, 1, null"));
+    assertEquals(tally(3, 0, 0, 0, 0, 0), one(merge).tally());
+    land(List.of("1, 2, null, true", "2, 2, null, true", "3, 2, null, true", "4, 2, null, true"));
+    assertEquals(tally(0, 0, 1, 0, 3, 0), one(merge).tally());
+    assertEquals(0, count("dairy.target"));
+    assertEquals(0, proof(merge).inLedger());
+  }
+
   @Test
   void snapshotsAreGuardedAndLateOnesTakeNothingAway() {
     tables(PLAIN, "k integer primary key, ver integer, v integer, ended date");

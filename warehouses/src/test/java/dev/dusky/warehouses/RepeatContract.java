@@ -190,6 +190,89 @@ abstract class RepeatContract extends WarehouseTesting {
   }
 
   @Test
+  void rowsOfAllTypesAreKnownAgainInTheTable() {
+    RepeatPolicy policy =
+        new RepeatPolicy(true, List.of(), Scope.TABLE, Keep.FIRST, List.of(), 256);
+    FeedBuilder builder = new FeedBuilder("alltypes");
+    String[] types = {
+      "boolean", "smallint", "integer", "bigint", "decimal(38,3)", "real", "double precision",
+      "char(4)", "varchar(20)", "text", "date", "time", "timestamp", "timestamp with time zone",
+      "uuid", "bytea"
+    };
+    for (int i = 0; i < types.length; i++) {
+      builder.column("c" + i, types[i]);
+    }
+    Feed feed = builder.build();
+    feed = feed.withPolicies(feed.policies().withRepeats(policy));
+    StringBuilder header = new StringBuilder("c0");
+    for (int i = 1; i < types.length; i++) {
+      header.append(",c").append(i);
+    }
+    String small =
+        "true,-7,100000,9000000000,-12345.678,1.5,2.25,ab,M\u00f8lle,\"two\nlines\",1969-12-31,"
+            + "23:59:59.000001,1999-12-31 23:59:59.5,2026-03-02T05:46:00+02:00,"
+            + "0f8fad5b-d9cb-469f-a165-70867728950e,00ff10";
+    String large =
+        "false,32767,-1,1,12345678901234567890123456789012345.678,-0.25,-0.0,abcd,x,y,2026-02-28,"
+            + "00:00:00,1583-01-01 00:00:00,0001-01-01T00:00:00Z,"
+            + "ffffffff-ffff-ffff-ffff-ffffffffffff,00";
+    String nothing = ",".repeat(types.length - 1);
+    String all = header + "\n" + small + "\n" + large + "\n" + nothing + "\n";
+    MemoryDepot depot = new MemoryDepot().with("a.csv", all);
+    assertEquals(Tally.posted(3, 3, 0, 0, 0), load(feed, depot).tally());
+    String again = all + small.replace("-7", "-8") + "\n";
+    depot.with("b.csv", again);
+    assertEquals(Tally.posted(4, 1, 3, 0, 0), load(feed, depot).tally());
+    assertEquals(
+        List.of(List.of("b.csv", 1L, 3L, "a.csv", 1L)),
+        query(
+            "select path, first_record, row_count, kept_path, kept_record"
+                + " from dusky.repeat_detail where feed = 'alltypes'"));
+  }
+
+  @Test
+  void whatIsTakenOutOfTheTableIsNoOriginalAnyMore() {
+    RepeatPolicy policy =
+        new RepeatPolicy(true, List.of("k"), Scope.TABLE, Keep.FIRST, List.of(), 256);
+    Feed feed = feed("outagain", policy);
+    MemoryDepot depot = new MemoryDepot().with("a.csv", "k,v,sent\n1,1,1\n2,2,2\n");
+    load(feed, depot);
+    warehouse().reversals().file(start(feed), feed.into(), "a.csv", "wrong");
+    depot.with("0.csv", "k,v,sent\n2,9,9\n");
+    assertEquals(Tally.posted(3, 2, 1, 0, 0), load(feed, depot).tally());
+    assertEquals(
+        List.of(List.of("a.csv", 2L, "0.csv", 1L)),
+        query(
+            "select path, first_record, kept_path, kept_record from dusky.repeat_detail"
+                + " where feed = 'outagain'"));
+  }
+
+  @Test
+  void aRehearsalLeavesTheSameRowsOutAsTheLoad() {
+    RepeatPolicy policy =
+        new RepeatPolicy(true, List.of("k"), Scope.TABLE, Keep.FIRST, List.of(), 256);
+    Feed feed = feed("rehearsed", policy);
+    Random random = new Random(5);
+    MemoryDepot depot = depot(lines(random, "a", 2, 200, 90));
+    load(feed, depot);
+    List<Line> more = lines(random, "b", 2, 200, 120);
+    MemoryDepot second = depot(more);
+    Tally foreseen =
+        new dev.dusky.core.load.FeedLoader(
+                warehouse(),
+                warehouse().rehearsal((file, outcome, rejects) -> {}),
+                dev.dusky.core.load.LoadRun.of(
+                    feed, second, new dev.dusky.core.load.LoadListener() {}, () -> false))
+            .run(start(feed))
+            .tally();
+    long rows = count("intake.rehearsed");
+    Tally done = load(feed, second).tally();
+    assertEquals(done, foreseen);
+    assertTrue(done.duplicate() > 100, done.toString());
+    assertEquals(rows + done.loaded(), count("intake.rehearsed"));
+  }
+
+  @Test
   void aRefusedFileHasNoRepeats() {
     RepeatPolicy policy =
         new RepeatPolicy(true, List.of("k"), Scope.LOAD, Keep.FIRST, List.of(), 256);

@@ -168,10 +168,11 @@ public final class LoadReport {
     if (result.repeatsSeen() > 0) {
       screen.line(
           style.notable(
-              "%s exactly as another of its file and %s kept; 'repeats: row' in the feed leaves them out"
+              "%s exactly as another of its file, and kept; 'repeats: row' in the feed leaves such rows out"
                   .formatted(
-                      Figures.plural(result.repeatsSeen(), "row"),
-                      result.repeatsSeen() == 1 ? "was" : "were")));
+                      result.repeatsSeen() == 1
+                          ? "1 row is"
+                          : Figures.plural(result.repeatsSeen(), "row") + " are")));
     }
   }
 

@@ -111,6 +111,16 @@ public record MergePlan(
         : merge.missing().filter(m -> m.then() == how).flatMap(Missing::into);
   }
 
+  /** Whether that is the truth column that tells keys that have gone. */
+  boolean marks(Column column) {
+    return mark().filter(column.name()::equals).isPresent();
+  }
+
+  /** Whether a batch row ends its key; one that is marked as gone is a version like any other. */
+  String ends(String alias) {
+    return mark().isPresent() ? "false" : alias + ".dl_gone";
+  }
+
   /** Whether a changed value of that column makes a new version. */
   public boolean makesVersion(String column) {
     Existing.History history = merge.history().orElseThrow();
