@@ -217,7 +217,8 @@ final class MergeRun implements AutoCloseable {
           expected = taken();
         }
         Optional<String> count = warehouse.dialect().countScratch(step.into());
-        if (count.isPresent()) {
+        boolean ordered = plan.unique() && merge.history().isEmpty(); // nothing left to plan
+        if (count.isPresent() && !ordered) {
           Merges.execute(connection, count.get());
         }
       }
