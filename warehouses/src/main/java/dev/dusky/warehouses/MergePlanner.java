@@ -105,6 +105,13 @@ final class MergePlanner {
 
   /** The statement that would make the target. */
   String createStatement() {
+    for (String key : merge.key()) {
+      boolean looked = merge.lookups().stream().anyMatch(l -> l.column().equals(key));
+      if (!looked && !inSource(key) && !merge.columns().containsKey(key)) {
+        throw failure("key column %s has no column of that name in the source".formatted(key))
+            .next("Correct the key, or give it an expression under columns. Nothing was changed");
+      }
+    }
     resolveTypes(source.stream().map(TableColumn::name).toList());
     return new TargetTable(merge, warehouse.dialect()).statement(types);
   }
@@ -134,7 +141,21 @@ final class MergePlanner {
     }
     Optional<String> at = at(target);
     merge.deleted().ifPresent(d -> either(d.column(), "deleted"));
+    if (problems.isEmpty() && merge.deleted().isPresent()) {
+      columns(gone()); // do its values fit the column?
+    }
     merge.newer().ifPresent(n -> either(n, "newer"));
+    for (String total : merge.totals()) {
+      boolean number =
+          target
+              .column(total)
+              .flatMap(TableColumn::type)
+              .filter(t -> t.kind().isNumber())
+              .isPresent();
+      if (!number || columns.stream().noneMatch(c -> c.name().equals(total))) {
+        problems.add("totals names %s, which is no number that the merge fills".formatted(total));
+      }
+    }
     unfilled(target, columns);
     if (!problems.isEmpty()) {
       throw failure(String.join("; ", problems))

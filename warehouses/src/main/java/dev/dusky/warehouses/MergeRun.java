@@ -4,6 +4,7 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.merge.Missing;
 import dev.dusky.core.warehouse.TableColumn;
@@ -202,7 +203,8 @@ final class MergeRun implements AutoCloseable {
 
   /** Runs what judges, and gives how many rows the ledger says have landed; -1 if it cannot. */
   private long judge(MergeScript script, long retried) throws SQLException {
-    long expected = start.retry() ? retried : -1;
+    boolean landing = merge.source() instanceof MergeSource.Landing;
+    long expected = start.retry() && landing ? retried : -1;
     boolean ties = false;
     for (MergeStep step : script.judge()) {
       if (step.effect() == Effect.TIES && !ties) {

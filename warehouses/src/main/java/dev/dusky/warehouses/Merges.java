@@ -56,7 +56,7 @@ public final class Merges {
         results.add(one(plan, start, Optional.empty(), false, waiting));
       } else {
         for (PostedFile file : snapshots(merge)) {
-          boolean sweep = newest(merge, file);
+          boolean sweep = file.whole() && newest(merge, file);
           results.add(one(plan, start, Optional.of(file), sweep, waiting));
         }
       }
@@ -71,6 +71,7 @@ public final class Merges {
 
   private MergePlan plan(Merge merge) {
     MergePlanner planner = new MergePlanner(warehouse, merge);
+    MergeChecks.checkLookups(warehouse, merge);
     if (warehouse.shape(merge.into()).isEmpty() && merge.create()) {
       String create = planner.createStatement();
       warehouse.transact(
@@ -81,9 +82,7 @@ public final class Merges {
             return null;
           });
     }
-    MergePlan plan = planner.plan();
-    MergeChecks.checkLookups(warehouse, merge);
-    return plan;
+    return planner.plan();
   }
 
   private MergeResult one(
@@ -152,11 +151,11 @@ public final class Merges {
     }
     String sql =
         """
-        select t.load_id, t.file_id, f.path
+        select t.load_id, t.file_id, f.path, t.state
         from dusky.tally t
         join dusky.load l on l.load_id = t.load_id
         join dusky.file f on f.file_id = t.file_id
-        where l.into_table = ? and t.state = 'posted' and t.reversed_by is null
+        where l.into_table = ? and t.state in ('posted', 'mended') and t.reversed_by is null
           and t.loaded_rows > 0
           and not exists (select 1 from dusky.merge_file m
             where m.merge_name = ? and m.load_id = t.load_id and m.file_id = t.file_id)
@@ -170,7 +169,12 @@ public final class Merges {
             query.setString(2, merge.name());
             try (ResultSet row = query.executeQuery()) {
               while (row.next()) {
-                files.add(new PostedFile(row.getLong(1), row.getLong(2), row.getString(3)));
+                files.add(
+                    new PostedFile(
+                        row.getLong(1),
+                        row.getLong(2),
+                        row.getString(3),
+                        row.getString(4).equals("posted")));
               }
             }
           }

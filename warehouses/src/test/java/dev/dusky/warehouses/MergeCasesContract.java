@@ -471,6 +471,78 @@ abstract class MergeCasesContract extends MergeTesting {
   }
 
   @Test
+  void rowsThatAreMendedLaterAreNoSnapshotOfTheirOwn() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    Merge merge =
+        latestBy(
+            with(
+                new Existing.Overwrite(List.of()),
+                Optional.empty(),
+                missing(Leaving.DELETE, null, 100)));
+    land("intake.landed", "day-1", List.of("1, 1, 1", "2, 1, 1"));
+    run(merge);
+    long mended = land("intake.landed", "day-1-mended", List.of("3, 1, 1"));
+    query("update dusky.tally set state = 'mended' where load_id = " + mended);
+    assertEquals(new MergeTally(1, 1, 0, 0, 0, 0, 0, 0), one(merge).tally());
+    assertEquals(3, count("dairy.target"));
+  }
+
+  @Test
+  void nothingIsMadeForAMergeThatCannotBe() {
+    tables(PLAIN + ", gone boolean", "k integer primary key, ver integer, v integer");
+    land(List.of("1, 1, 1, true"));
+    TableName fresh = new TableName("dairy", "fresh");
+    Merge base = from(merge(), "fresh", new MergeSource.Landing(LANDED), fresh, true);
+    Merge key =
+        new Merge(
+            "fresh",
+            base.source(),
+            fresh,
+            true,
+            List.of("docket"),
+            List.of(),
+            Map.of(),
+            base.existing(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            List.of(),
+            Optional.empty(),
+            List.of(),
+            List.of());
+    assertTrue(message(() -> one(key)).contains("key column docket has no column of that name"));
+    Lookup nowhere =
+        new Lookup(
+            "x",
+            new TableName("dairy", "nothing"),
+            Map.of("k", "s.k"),
+            "x",
+            Optional.empty(),
+            Optional.empty(),
+            new Unknown.Reject());
+    assertTrue(
+        message(() -> one(looking(base, nowhere))).contains("dairy.nothing, which does not exist"));
+    assertTrue(warehouse.shape(fresh).isEmpty());
+    Merge maybe =
+        with(
+            new Existing.Overwrite(List.of()),
+            Optional.of(
+                new dev.dusky.core.merge.Deleted(
+                    "gone", List.of("maybe"), Leaving.DELETE, Optional.empty())),
+            Optional.empty());
+    assertTrue(message(() -> one(maybe)).contains("cannot follow its query or its expressions"));
+  }
+
+  @Test
+  void totalsMustBeNumbersThatTheMergeFills() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    land(List.of("1, 1, 1"));
+    String said = message(() -> one(newer(merge(), null, List.of("w"))));
+    assertTrue(said.contains("totals names w, which is no number that the merge fills"), said);
+  }
+
+  @Test
   void aHistoryEndsWhatASnapshotLacks() {
     tables(
         "k integer, \"at\" date, v integer",

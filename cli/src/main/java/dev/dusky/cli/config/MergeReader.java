@@ -99,6 +99,20 @@ final class MergeReader {
             column(section, "newer"),
             totals,
             section.texts("after").orElse(List.of()));
+    boolean own =
+        merge.source() instanceof MergeSource.Landing landing
+            && landing.table().equals(merge.into());
+    if (own && section.has("from")) {
+      section.problem("into", "a merge cannot go into its own source: name another table");
+    }
+    boolean ends =
+        deleted.filter(d -> d.then() == Leaving.END).isPresent()
+            || missing.filter(m -> m.then() == Leaving.END).isPresent();
+    if (ends && !history && merge.latestBy().isEmpty()) {
+      section.problem(
+          section.has("deleted") ? "deleted" : "missing",
+          "then: end writes a moment: name the column that has it first under latest-by");
+    }
     section.done();
     return merge;
   }

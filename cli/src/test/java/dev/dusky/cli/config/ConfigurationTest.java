@@ -327,6 +327,24 @@ class ConfigurationTest {
   }
 
   @Test
+  void aMergeHasAnotherTargetThanItsSourceAndEndsHaveMoments() {
+    String said =
+        refused(
+            """
+            warehouse: jdbc:h2:file:./warehouse
+            merges:
+              a: { from: intake.a, into: intake.a, key: k }
+              b:
+                from: intake.b
+                into: dairy.b
+                key: k
+                deleted: { column: gone, values: [yes], then: end, into: ended }
+            """);
+    assertTrue(said.contains("line 3: a merge cannot go into its own source"), said);
+    assertTrue(said.contains("then: end writes a moment"), said);
+  }
+
+  @Test
   void whatIsWrongWithRepeatsIsTold() {
     String policies = POLICIES;
     int feed = policies.indexOf("    depot: yard\n");

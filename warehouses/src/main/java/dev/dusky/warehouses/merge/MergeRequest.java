@@ -22,6 +22,10 @@ public record MergeRequest(
     boolean sweep,
     Optional<PostedFile> file) {
 
-  /** A file as one load posted it. */
-  public record PostedFile(long loadId, long fileId, String path) {}
+  /**
+   * A file as one load posted it.
+   *
+   * @param whole whether it was posted as such; else these are rows of it that were mended later
+   */
+  public record PostedFile(long loadId, long fileId, String path, boolean whole) {}
 }
