@@ -223,12 +223,18 @@ public final class JdbcWarehouse implements Warehouse {
 
   @Override
   public void create(TableName table, List<FeedColumn> columns) {
+    create(table, createStatement(table, columns));
+  }
+
+  /** Runs the statement that makes a table, unless another process has made it meanwhile. */
+  void create(TableName table, String sql) {
     transact(
         "Creating table " + table,
         c -> {
+          dialect.serialiseMigrations(c);
           try (Statement statement = c.createStatement()) {
             statement.execute("create schema if not exists " + Identifiers.quote(table.schema()));
-            statement.execute(createStatement(table, columns));
+            statement.execute(sql.replaceFirst("^create table ", "create table if not exists "));
           }
           return null;
         });

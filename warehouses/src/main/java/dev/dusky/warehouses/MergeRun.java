@@ -104,7 +104,7 @@ final class MergeRun implements AutoCloseable {
     }
     List<MergeResult.Rejected> rejects = entry.rejects();
     MergeTotals totals = new MergeTotals(connection, plan, id);
-    totals.judge(sweep, expected);
+    totals.judge(sweep);
     MergeChanges changes = new MergeChanges(connection, plan, warehouse.dialect()::makeScratch);
     if (rehearsed) {
       changes.before(sweep);
@@ -168,12 +168,14 @@ final class MergeRun implements AutoCloseable {
     }
   }
 
-  /** Opens the rejects of this merge for another try. */
+  /** Takes the rejects of this merge up again whose rows are still in the landing table. */
   private long retry(long id) throws SQLException {
     try (PreparedStatement update =
         connection.prepareStatement(
-            "update dusky.merge_reject set state = 'retried', retried_by = ?"
-                + " where merge_name = ? and state = 'open' and load_id is not null")) {
+            "update dusky.merge_reject r set state = 'retried', retried_by = ?"
+                + " where r.merge_name = ? and r.state = 'open' and exists (select 1"
+                + " from dusky.tally t where t.load_id = r.load_id and t.file_id = r.file_id"
+                + " and t.state in ('posted', 'mended') and t.reversed_by is null)")) {
       update.setLong(1, id);
       update.setString(2, merge.name());
       return update.executeLargeUpdate();

@@ -25,7 +25,7 @@ final class MergeTotals {
   }
 
   /** Enters the sums of a merge that is judged and not written yet. */
-  void judge(boolean sweep, long expected) throws SQLException {
+  void judge(boolean sweep) throws SQLException {
     int number = 0;
     for (String column : plan.merge().totals()) {
       Merges.execute(connection, sql(column, "dl_sum" + number++, sweep));

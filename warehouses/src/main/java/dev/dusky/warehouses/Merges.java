@@ -73,14 +73,7 @@ public final class Merges {
     MergePlanner planner = new MergePlanner(warehouse, merge);
     MergeChecks.checkLookups(warehouse, merge);
     if (warehouse.shape(merge.into()).isEmpty() && merge.create()) {
-      String create = planner.createStatement();
-      warehouse.transact(
-          "Creating table " + merge.into(),
-          c -> {
-            execute(c, "create schema if not exists " + Identifiers.quote(merge.into().schema()));
-            execute(c, create);
-            return null;
-          });
+      warehouse.create(merge.into(), planner.createStatement());
     }
     return planner.plan();
   }

@@ -535,6 +535,22 @@ abstract class MergeCasesContract extends MergeTesting {
   }
 
   @Test
+  void rejectsWhoseRowsAreTakenOutAreNotTriedAgain() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    long gone = land(List.of("null, 1, 1"));
+    land(List.of("null, 2, 2"));
+    assertEquals(tally(0, 0, 0, 0, 0, 2), one(merge()).tally());
+    LoadStart start =
+        new LoadStart(LoadKind.REVERSE, "f", "intake.landed", "x", "x", "x", "x", Instant.now());
+    warehouse.reversals().evenMerged(m -> {}).load(start, LANDED, gone, false, "wrong");
+    execute("update intake.landed set k = 7 where ver = 2");
+    MergeResult again =
+        warehouse.merges().run(merge(), start(true, OptionalLong.empty()), t -> {}).get(0);
+    assertEquals(tally(1, 0, 0, 0, 0, 0), again.tally());
+    assertEquals(1, proof(merge()).rejectsOpen());
+  }
+
+  @Test
   void totalsMustBeNumbersThatTheMergeFills() {
     tables(PLAIN, "k integer primary key, ver integer, v integer");
     land(List.of("1, 1, 1"));

@@ -99,6 +99,12 @@ final class MergeReader {
             column(section, "newer"),
             totals,
             section.texts("after").orElse(List.of()));
+    boolean unsummed = merge.source() instanceof MergeSource.Query || merge.newer().isPresent();
+    if (!totals.isEmpty() && unsummed) {
+      section.problem(
+          "totals",
+          "sums are followed from a landing table that is merged whole: no query, no newer");
+    }
     boolean own =
         merge.source() instanceof MergeSource.Landing landing
             && landing.table().equals(merge.into());

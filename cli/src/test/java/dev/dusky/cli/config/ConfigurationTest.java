@@ -321,7 +321,8 @@ class ConfigurationTest {
             "has no key 'colums'",
             "is more than an expression",
             "at-most cannot be 'many'",
-            "then: mark needs into")) {
+            "then: mark needs into",
+            "no query, no newer")) {
       assertTrue(all.contains(part), part + " in " + all);
     }
   }
