@@ -28,7 +28,10 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
-/** Holds a declared merge against the tables that are there, before anything is written. */
+/**
+ * Holds a declared merge against the tables that are there, before anything is written. A little
+ * over 400 lines, since all that may not fit is told together.
+ */
 final class MergePlanner {
 
   private final JdbcWarehouse warehouse;

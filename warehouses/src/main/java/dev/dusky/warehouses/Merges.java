@@ -102,11 +102,6 @@ public final class Merges {
     return steps;
   }
 
-  /** The statement that makes the merge's target. */
-  public String createStatement(Merge merge) {
-    return new MergePlanner(warehouse, merge).createStatement();
-  }
-
   /** Enters the target among those that merges take turns at. */
   private void enter(Merge merge) {
     for (String table : MergeRun.tables(merge)) {

@@ -16,7 +16,9 @@ import dev.dusky.core.merge.Existing.History;
 import dev.dusky.core.merge.Leaving;
 import dev.dusky.warehouses.merge.MergeStep.Effect;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.stream.Stream;
 
 /**
@@ -239,43 +241,10 @@ final class HistoryScript extends MergeScript {
   }
 
   private MergeStep insert() {
-    List<String> columns = new ArrayList<>();
-    List<String> values = new ArrayList<>();
-    surrogate("v")
-        .ifPresent(
-            number -> {
-              columns.add(quote(plan.merge().surrogate().orElseThrow()));
-              values.add(number);
-            });
-    plan.columns()
-        .forEach(
-            c -> {
-              columns.add(quote(c.name()));
-              values.add(column("v", c.name()));
-            });
-    columns.add(from);
-    values.add("v.dl_since");
-    columns.add(until);
-    values.add("v.dl_until");
-    history
-        .current()
-        .ifPresent(
-            c -> {
-              columns.add(quote(c));
-              values.add("v.dl_until is null");
-            });
-    plan.merge()
-        .placeholder()
-        .ifPresent(
-            p -> {
-              columns.add(quote(p));
-              values.add("false");
-            });
-    return new MergeStep(
-        Effect.ADD,
-        "Versions that are new.",
-        "insert into %s (%s)\nselect %s\nfrom %s v where v.dl_there is null"
-            .formatted(target, String.join(", ", columns), String.join(", ", values), VERSION),
-        plan.merge().into().toString());
+    Map<String, String> validity = new LinkedHashMap<>();
+    validity.put(history.from(), "v.dl_since");
+    validity.put(history.until(), "v.dl_until");
+    history.current().ifPresent(c -> validity.put(c, "v.dl_until is null"));
+    return insert("Versions that are new.", "v", VERSION + " v where v.dl_there is null", validity);
   }
 }

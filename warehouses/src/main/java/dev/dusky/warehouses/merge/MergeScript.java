@@ -15,7 +15,9 @@ import dev.dusky.core.merge.MergeSource;
 import dev.dusky.warehouses.merge.MergePlan.Column;
 import dev.dusky.warehouses.merge.MergeStep.Effect;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -242,8 +244,28 @@ public abstract class MergeScript {
                 .formatted(BATCH)));
   }
 
+  /** Puts new rows into the target; {@code own} has columns that only this kind of merge fills. */
+  final MergeStep insert(String comment, String alias, String source, Map<String, String> own) {
+    Map<String, String> filled = new LinkedHashMap<>();
+    surrogate(alias)
+        .ifPresent(number -> filled.put(plan.merge().surrogate().orElseThrow(), number));
+    plan.columns().forEach(c -> filled.put(c.name(), column(alias, c.name())));
+    filled.putAll(own);
+    plan.merge().placeholder().ifPresent(p -> filled.put(p, "false"));
+    return new MergeStep(
+        Effect.ADD,
+        comment,
+        "insert into %s (%s)\nselect %s\nfrom %s"
+            .formatted(
+                target,
+                each(filled.keySet(), ", ", Words::quote),
+                String.join(", ", filled.values()),
+                source),
+        plan.merge().into().toString());
+  }
+
   /** The number of new rows, where the target does not number them by itself. */
-  final Optional<String> surrogate(String alias) {
+  private Optional<String> surrogate(String alias) {
     return plan.merge()
         .surrogate()
         .filter(s -> !plan.surrogateFilled())

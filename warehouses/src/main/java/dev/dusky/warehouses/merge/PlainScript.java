@@ -16,6 +16,7 @@ import dev.dusky.warehouses.merge.MergePlan.Ordering;
 import dev.dusky.warehouses.merge.MergeStep.Effect;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /** A merge into a target that has one row for each key. */
@@ -261,30 +262,7 @@ final class PlainScript extends MergeScript {
   }
 
   private MergeStep insert() {
-    List<String> columns = new ArrayList<>();
-    List<String> values = new ArrayList<>();
-    surrogate("b")
-        .ifPresent(
-            number -> {
-              columns.add(quote(plan.merge().surrogate().orElseThrow()));
-              values.add(number);
-            });
-    for (Column column : plan.columns()) {
-      columns.add(quote(column.name()));
-      values.add(column("b", column.name()));
-    }
-    plan.merge()
-        .placeholder()
-        .ifPresent(
-            p -> {
-              columns.add(quote(p));
-              values.add("false");
-            });
-    return new MergeStep(
-        Effect.ADD,
-        "Rows whose key is new.",
-        "insert into %s (%s)\nselect %s\nfrom %s b where b.dl_outcome = 'inserted'"
-            .formatted(target, String.join(", ", columns), String.join(", ", values), BATCH),
-        plan.merge().into().toString());
+    return insert(
+        "Rows whose key is new.", "b", BATCH + " b where b.dl_outcome = 'inserted'", Map.of());
   }
 }
