@@ -1,6 +1,7 @@
 package dev.dusky.bench;
 
 import dev.dusky.core.depot.Depot;
+import dev.dusky.core.feed.Arrivals;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FeedPolicies;
@@ -150,7 +151,9 @@ final class RepeatBench {
             columns(),
             Optional.empty(),
             List.of(),
-            FeedPolicies.DEFAULT.withRepeats(policy).withTwins(TwinPolicy.LOAD));
+            FeedPolicies.DEFAULT
+                .withRepeats(policy)
+                .withArrivals(Arrivals.DEFAULT.withTwins(TwinPolicy.LOAD)));
     DepotAddress address =
         new DepotAddress(
             "yard",

@@ -45,11 +45,11 @@ final class DirectoryDepot implements Depot {
   }
 
   @Override
-  public Iterator<StagedFile> list(String prefix) {
+  public Iterator<StagedFile> list(String prefix, String after) {
     if (!Files.isDirectory(root)) {
       throw noDirectory();
     }
-    return new DirectoryListing(root, prefix, this::failure);
+    return new DirectoryListing(root, prefix, after, this::failure);
   }
 
   private Failure noDirectory() {
@@ -202,6 +202,21 @@ final class DirectoryDepot implements Depot {
       Files.deleteIfExists(resolve(path));
     } catch (IOException e) {
       throw failure("Removing " + path, e);
+    }
+  }
+
+  @Override
+  public void move(StagedFile file, String path) {
+    Path target = resolve(path);
+    if (!look(file.path()).map(StagedFile::version).equals(Optional.of(file.version()))) {
+      throw Failure.depot(file.path() + " changed in depot " + name + " before it was moved")
+          .next("It was left where it is");
+    }
+    try {
+      Files.createDirectories(target.getParent());
+      Files.move(resolve(file.path()), target, StandardCopyOption.ATOMIC_MOVE);
+    } catch (IOException e) {
+      throw failure("Moving " + file.path(), e);
     }
   }
 

@@ -3,12 +3,14 @@ package dev.dusky.depots;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Comparator;
 import java.util.Deque;
 import java.util.Iterator;
@@ -22,19 +24,22 @@ import java.util.function.BiFunction;
 final class DirectoryListing extends LookAhead<StagedFile> {
 
   private record Entry(String path, Path file, boolean directory) {
-    String sortKey() {
-      return directory ? path + "/" : path;
+    byte[] sortKey() {
+      return (directory ? path + "/" : path).getBytes(StandardCharsets.UTF_8);
     }
   }
 
   private final Path root;
   private final String prefix;
+  private final byte[] after;
   private final BiFunction<String, IOException, Failure> failure;
   private final Deque<Iterator<Entry>> levels = new ArrayDeque<>();
 
-  DirectoryListing(Path root, String prefix, BiFunction<String, IOException, Failure> failure) {
+  DirectoryListing(
+      Path root, String prefix, String after, BiFunction<String, IOException, Failure> failure) {
     this.root = root;
     this.prefix = prefix;
+    this.after = after.getBytes(StandardCharsets.UTF_8);
     this.failure = failure;
     levels.push(entries(root));
   }
@@ -49,15 +54,20 @@ final class DirectoryListing extends LookAhead<StagedFile> {
         boolean below = isDirectory && (prefix.startsWith(path + "/") || path.startsWith(prefix));
         if (!name.startsWith(".")
             && !name.endsWith(DirectoryDepot.UNFINISHED)
-            && (below || !isDirectory && path.startsWith(prefix))) {
+            && (below || !isDirectory && path.startsWith(prefix))
+            && isBehind(isDirectory ? path + "/\uffff" : path)) {
           entries.add(new Entry(path, file, isDirectory));
         }
       }
     } catch (IOException e) {
       throw failure.apply("Listing " + directory, e);
     }
-    entries.sort(Comparator.comparing(Entry::sortKey));
+    entries.sort(Comparator.comparing(Entry::sortKey, Arrays::compareUnsigned));
     return entries.iterator();
+  }
+
+  private boolean isBehind(String path) {
+    return Arrays.compareUnsigned(path.getBytes(StandardCharsets.UTF_8), after) > 0;
   }
 
   @Override

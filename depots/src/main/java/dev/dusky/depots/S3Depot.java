@@ -40,6 +40,8 @@ import software.amazon.awssdk.services.s3.model.S3Exception;
 /** A bucket, or a prefix of one, in object storage that speaks the S3 protocol. */
 final class S3Depot implements Depot {
 
+  private static final long MOST_COPIED = 5L << 30;
+
   private final DepotAddress address;
   private final String bucket;
   private final String prefix;
@@ -109,7 +111,7 @@ final class S3Depot implements Depot {
   }
 
   @Override
-  public Iterator<StagedFile> list(String pathPrefix) {
+  public Iterator<StagedFile> list(String pathPrefix, String after) {
     return new S3Listing(
         token ->
             call(
@@ -122,6 +124,7 @@ final class S3Depot implements Depot {
                                 request
                                     .bucket(bucket)
                                     .prefix(prefix + pathPrefix)
+                                    .startAfter(after.isEmpty() ? null : prefix + after)
                                     .continuationToken(token))),
         prefix);
   }
@@ -243,6 +246,29 @@ final class S3Depot implements Depot {
         "Removing " + path,
         S3Failures.Right.WRITE,
         () -> client().deleteObject(request -> request.bucket(bucket).key(prefix + path)));
+  }
+
+  @Override
+  public void move(StagedFile file, String path) {
+    if (file.size() > MOST_COPIED) {
+      throw Failure.depot(file.path() + " cannot be moved within depot " + name())
+          .because("object stores copy at most 5 GiB at once")
+          .next("It was left where it is. Move such files yourself, or split them when staging");
+    }
+    call(
+        "Moving " + file.path() + " to " + path,
+        S3Failures.Right.WRITE,
+        () ->
+            client()
+                .copyObject(
+                    request ->
+                        request
+                            .sourceBucket(bucket)
+                            .sourceKey(prefix + file.path())
+                            .copySourceIfMatch('"' + file.mark() + '"')
+                            .destinationBucket(bucket)
+                            .destinationKey(prefix + path)));
+    remove(file.path());
   }
 
   @Override

@@ -84,6 +84,36 @@ abstract class DepotContract {
   }
 
   @Test
+  void listingsCanBeginBehindAnyPath() throws IOException {
+    List<String> all = List.of("a-b/1", "a.csv", "a/1", "a/z/1", "b/10", "b/2", "c");
+    for (String path : all) {
+      put(path, path.getBytes());
+    }
+    for (String after : List.of("", "a", "a-b/1", "a/", "a/1", "a/y", "a/z/1~", "b/2", "d")) {
+      List<String> found = new ArrayList<>();
+      depot().list("", after).forEachRemaining(file -> found.add(file.path()));
+      assertEquals(all.stream().filter(p -> p.compareTo(after) > 0).toList(), found, after);
+    }
+    List<String> below = new ArrayList<>();
+    depot().list("a/", "a/1").forEachRemaining(file -> below.add(file.path()));
+    assertEquals(List.of("a/z/1"), below);
+  }
+
+  @Test
+  void movedFilesAreElsewhereWithTheirContentAndOthersAreNotTouched() throws IOException {
+    StagedFile first = put("in/a+b.csv", "one".getBytes());
+    depot().move(first, "done/in/a+b.csv");
+    assertEquals(List.of("done/in/a+b.csv"), paths(""));
+    try (InputStream in = depot().open(depot().look("done/in/a+b.csv").orElseThrow())) {
+      assertArrayEquals("one".getBytes(), in.readAllBytes());
+    }
+    StagedFile second = put("in/b.csv", "two".getBytes());
+    put("in/b.csv", "three".getBytes());
+    assertThrows(Failure.class, () -> depot().move(second, "done/in/b.csv"));
+    assertEquals(List.of("done/in/a+b.csv", "in/b.csv"), paths(""));
+  }
+
+  @Test
   void theListingAgreesWithLookingAtOneFile() throws IOException {
     put("a/1", random(1234));
     StagedFile listed = depot().list("").next();

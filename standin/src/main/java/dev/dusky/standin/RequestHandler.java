@@ -10,6 +10,7 @@ import java.net.URLDecoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.security.MessageDigest;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
@@ -29,6 +30,7 @@ final class RequestHandler implements HttpHandler {
 
   private static final Pattern RANGE = Pattern.compile("bytes=(\\d+)-(\\d*)");
   private static final Pattern PART = Pattern.compile("<PartNumber>(\\d+)</PartNumber>");
+  private static final String COPY = "x-amz-copy-source";
   private static final String META = "x-amz-meta-";
 
   private final Path folder;
@@ -107,7 +109,11 @@ final class RequestHandler implements HttpHandler {
       }
       case "PUT" -> {
         demand(Faults.Right.WRITE);
-        put(exchange, bucket, key, query);
+        if (exchange.getRequestHeaders().containsKey(COPY)) {
+          copy(exchange, bucket, key);
+        } else {
+          put(exchange, bucket, key, query);
+        }
       }
       case "POST" -> {
         demand(Faults.Right.WRITE);
@@ -208,6 +214,33 @@ final class RequestHandler implements HttpHandler {
     }
     exchange.getResponseHeaders().set("ETag", '"' + etag + '"');
     exchange.sendResponseHeaders(200, -1);
+  }
+
+  /** Copies an object under another key, if it still is the one that is meant. */
+  private void copy(HttpExchange exchange, Bucket bucket, String key) throws IOException {
+    demand(Faults.Right.READ);
+    String source = decode(exchange.getRequestHeaders().getFirst(COPY));
+    String path = source.startsWith("/") ? source.substring(1) : source;
+    int slash = path.indexOf('/');
+    Bucket from = slash < 0 ? null : buckets.get(path.substring(0, slash));
+    if (from == null) {
+      throw new StoreException(404, "NoSuchBucket", "The bucket does not exist.");
+    }
+    StoredObject object = object(from, path.substring(slash + 1));
+    String ifMatch = exchange.getRequestHeaders().getFirst(COPY + "-if-match");
+    if (ifMatch != null && !ifMatch.replace("\"", "").equals(object.etag())) {
+      throw new StoreException(412, "PreconditionFailed", "The object has changed.");
+    }
+    Path file = Files.createTempFile(folder, "incoming-", ".part");
+    Files.copy(object.file(), file, StandardCopyOption.REPLACE_EXISTING);
+    StoredObject made = bucket.put(key, file, object.etag(), object.metadata());
+    text(
+        exchange,
+        200,
+        new XmlText("CopyObjectResult")
+            .put("LastModified", made.modified())
+            .put("ETag", '"' + made.etag() + '"')
+            .end());
   }
 
   /** Stores the body, checks it against the digests sent with it, and gives its etag. */

@@ -150,7 +150,7 @@ public final class BookChecks {
     return plain.setScale(Math.max(0, plain.scale()), RoundingMode.UNNECESSARY);
   }
 
-  /** How many paths of a feed are posted or twins of posted ones. */
+  /** How many paths of a feed are posted or twins of posted ones, and were to stay in the depot. */
   public long settledPaths(String feed) {
     return warehouse.transact(
         "Counting the settled files of feed " + feed,
@@ -158,7 +158,8 @@ public final class BookChecks {
             count(
                 c,
                 "select count(distinct path) from dusky.file"
-                    + " where feed = ? and state in ('posted', 'twin')",
+                    + " where feed = ? and state in ('posted', 'twin')"
+                    + " and file_id not in (select file_id from dusky.afterwards)",
                 feed));
   }
 

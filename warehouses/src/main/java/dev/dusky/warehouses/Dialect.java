@@ -29,6 +29,15 @@ interface Dialect {
   /** The type for text without a length limit. */
   String textType();
 
+  /** The statements that make paths of {@code dusky.file} be found in the order of their bytes. */
+  String pathIndex();
+
+  /** What orders rows of {@code dusky.file} by their paths' bytes. */
+  String pathOrder();
+
+  /** The condition that a path is that of the parameter or stands behind it in that order. */
+  String pathFrom();
+
   /** Locks the chosen rows against other claims, leaving out those that are locked already. */
   String claimClause();
 

@@ -156,6 +156,26 @@ final class H2Dialect implements Dialect {
     return "character large object";
   }
 
+  /** A column of its own, since the order of texts is that of their UTF-16 units. */
+  @Override
+  public String pathIndex() {
+    return """
+        alter table dusky.file add column path_bytes varbinary(4400)
+          generated always as (cast(path as varbinary(4400)));
+        create index file_path on dusky.file (feed, path_bytes);
+        """;
+  }
+
+  @Override
+  public String pathOrder() {
+    return "path_bytes";
+  }
+
+  @Override
+  public String pathFrom() {
+    return "path_bytes >= cast(cast(? as varchar(1100)) as varbinary(4400))";
+  }
+
   @Override
   public String claimClause() {
     return "for update skip locked";

@@ -33,6 +33,7 @@ final class JdbcFileClaim implements FileClaim {
   private long fileId;
   private FileState state;
   private boolean again;
+  private Optional<Long> lastLoad = Optional.empty();
 
   JdbcFileClaim(
       JdbcWarehouse warehouse,
@@ -52,10 +53,12 @@ final class JdbcFileClaim implements FileClaim {
   /**
    * Enters the file if need be and locks its row; false if it is held or settled elsewhere.
    *
-   * @param settledToo whether it may be settled
+   * @param seen the load that last dealt with it, as far as the caller knows
+   * @param settledToo whether it may be settled, and by anyone
    */
-  boolean take(boolean settledToo) throws SQLException {
+  boolean take(Optional<Long> seen, boolean settledToo) throws SQLException {
     again = settledToo;
+    lastLoad = seen;
     enter();
     return lock();
   }
@@ -92,7 +95,7 @@ final class JdbcFileClaim implements FileClaim {
 
   private boolean lock() throws SQLException {
     String sql =
-        "select file_id, state from dusky.file where feed = ? and path = ? and version = ? "
+        "select file_id, state, load_id from dusky.file where feed = ? and path = ? and version = ? "
             + warehouse.dialect().claimClause();
     try (PreparedStatement query = connection.prepareStatement(sql)) {
       query.setString(1, feed.name());
@@ -102,7 +105,8 @@ final class JdbcFileClaim implements FileClaim {
         if (row.next()) {
           fileId = row.getLong(1);
           state = FileState.of(row.getString(2));
-          if (again || !state.settled()) {
+          Optional<Long> last = Optional.ofNullable(row.getObject(3, Long.class));
+          if (again || !state.settled() && last.equals(lastLoad)) {
             return true;
           }
         }
@@ -123,9 +127,9 @@ final class JdbcFileClaim implements FileClaim {
   }
 
   @Override
-  public void withdraw() {
+  public void withdraw(String why) {
     try {
-      if (new Reversal(connection, load.start(), table).path(file.path(), "loaded again")) {
+      if (new Reversal(connection, load.start(), table).path(file.path(), why) && state.settled()) {
         state = FileState.REVERSED;
       }
     } catch (SQLException e) {
@@ -156,7 +160,7 @@ final class JdbcFileClaim implements FileClaim {
   static Optional<FileEntry> twinOf(
       Connection connection, String feed, String fingerprint, long except) throws SQLException {
     String sql =
-        "select file_id, path, version, state, load_id, message from dusky.file"
+        "select file_id, path, version, state, load_id, message, declared from dusky.file"
             + " where feed = ? and fingerprint = ? and state = 'posted' and file_id <> ?"
             + " order by file_id";
     try (PreparedStatement query = connection.prepareStatement(sql)) {
@@ -190,6 +194,9 @@ final class JdbcFileClaim implements FileClaim {
       insertTally(outcome);
       RejectRows.replace(connection, load.id(), fileId, rejects);
       RepeatRows.insert(connection, load.id(), fileId, outcome.repeats());
+      if (outcome.state().settled()) {
+        DueRows.enter(connection, fileId, file.path(), feed.policies().arrivals().afterwards());
+      }
       connection.commit();
     } catch (SQLException e) {
       throw warehouse.failures().of("Posting " + file.path(), e);
@@ -199,7 +206,7 @@ final class JdbcFileClaim implements FileClaim {
   private void updateFile(FileOutcome outcome) throws SQLException {
     String sql =
         "update dusky.file set state = ?, load_id = ?, fingerprint = ?, twin_of = ?, message = ?,"
-            + " settled_at = ?, preamble = ? where file_id = ?";
+            + " settled_at = ?, preamble = ?, declared = ? where file_id = ?";
     try (PreparedStatement update = connection.prepareStatement(sql)) {
       update.setString(1, outcome.state().label());
       update.setLong(2, load.id());
@@ -212,7 +219,8 @@ final class JdbcFileClaim implements FileClaim {
       update.setString(5, message(outcome));
       update.setTimestamp(6, Timestamp.from(Instant.now()));
       update.setBytes(7, outcome.preamble());
-      update.setLong(8, fileId);
+      update.setString(8, load.start().declaredPrint());
+      update.setLong(9, fileId);
       update.executeUpdate();
     }
   }

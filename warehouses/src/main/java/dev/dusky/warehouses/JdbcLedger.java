@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.DueFile;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.Ledger;
@@ -15,11 +16,7 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.sql.Timestamp;
 import java.util.ArrayList;
-import java.util.Collection;
-import java.util.Collections;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 
 /** The ledger over JDBC. */
@@ -114,37 +111,44 @@ final class JdbcLedger implements Ledger {
   }
 
   @Override
-  public Map<String, List<FileEntry>> files(String feed, Collection<String> paths) {
-    if (paths.isEmpty()) {
-      return Map.of();
-    }
+  public List<FileEntry> filesFrom(String feed, String path, int most) {
     String sql =
-        "select file_id, path, version, state, load_id, message from dusky.file"
-            + " where feed = ? and path in ("
-            + String.join(", ", Collections.nCopies(paths.size(), "?"))
-            + ") order by file_id";
+        "select file_id, path, version, state, load_id, message, declared from dusky.file"
+            + " where feed = ? and %s order by %s, file_id limit %d"
+                .formatted(warehouse.dialect().pathFrom(), warehouse.dialect().pathOrder(), most);
     return warehouse.transact(
         "Looking up files",
         c -> {
-          Map<String, List<FileEntry>> found = new HashMap<>();
+          List<FileEntry> entries = new ArrayList<>();
           try (PreparedStatement query = c.prepareStatement(sql)) {
             query.setString(1, feed);
-            int i = 2;
-            for (String path : paths) {
-              query.setString(i++, path);
-            }
+            query.setString(2, path);
             try (ResultSet row = query.executeQuery()) {
               while (row.next()) {
-                FileEntry entry = entry(row);
-                found.computeIfAbsent(entry.path(), p -> new ArrayList<>(1)).add(entry);
+                entries.add(entry(row));
               }
             }
           }
-          return found;
+          return entries;
         });
   }
 
-  /** Reads file_id, path, version, state, load_id, message. */
+  @Override
+  public List<DueFile> due(String feed) {
+    return new DueRows(warehouse).of(feed);
+  }
+
+  @Override
+  public void settleDue(DueFile file, Runnable work) {
+    new DueRows(warehouse).settle(file, work);
+  }
+
+  @Override
+  public Optional<String> pause(String feed) {
+    return warehouse.feeds().pause(feed).map(FeedBook.Pause::toString);
+  }
+
+  /** Reads file_id, path, version, state, load_id, message, declared. */
   static FileEntry entry(ResultSet row) throws SQLException {
     return new FileEntry(
         row.getLong(1),
@@ -152,6 +156,7 @@ final class JdbcLedger implements Ledger {
         row.getString(3),
         FileState.of(row.getString(4)),
         Optional.ofNullable(row.getObject(5, Long.class)),
-        Optional.ofNullable(row.getString(6)));
+        Optional.ofNullable(row.getString(6)),
+        Optional.ofNullable(row.getString(7)));
   }
 }

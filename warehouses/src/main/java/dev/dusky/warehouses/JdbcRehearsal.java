@@ -3,6 +3,7 @@ package dev.dusky.warehouses;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.ledger.DueFile;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
@@ -91,24 +92,41 @@ final class JdbcRehearsal implements Ledger {
 
   @Override
   public RunningLoad begin(LoadStart start, Feed feed, TableShape table) {
-    return new Rehearsed(feed, table);
+    return new Rehearsed(start, feed, table);
   }
 
   @Override
-  public Map<String, List<FileEntry>> files(String feed, Collection<String> paths) {
-    return booked ? warehouse.ledger().files(feed, paths) : Map.of();
+  public List<FileEntry> filesFrom(String feed, String path, int most) {
+    return booked ? warehouse.ledger().filesFrom(feed, path, most) : List.of();
+  }
+
+  @Override
+  public List<DueFile> due(String feed) {
+    return List.of();
+  }
+
+  @Override
+  public void settleDue(DueFile file, Runnable work) {
+    // A rehearsal posts nothing.
+  }
+
+  @Override
+  public Optional<String> pause(String feed) {
+    return Optional.empty();
   }
 
   /** The load that is rolled back. */
   private final class Rehearsed implements RunningLoad {
 
+    private final LoadStart start;
     private final Feed feed;
     private final TableShape table;
     private final Connection connection = warehouse.connect();
     private final Map<String, FileEntry> posted = new HashMap<>();
     private long files;
 
-    Rehearsed(Feed feed, TableShape table) {
+    Rehearsed(LoadStart start, Feed feed, TableShape table) {
+      this.start = start;
       this.feed = feed;
       this.table = table;
     }
@@ -119,7 +137,7 @@ final class JdbcRehearsal implements Ledger {
     }
 
     @Override
-    public Optional<FileClaim> claim(StagedFile file) {
+    public Optional<FileClaim> claim(StagedFile file, Optional<FileEntry> known) {
       try {
         return Optional.of(new Claim(file, --files, connection.setSavepoint()));
       } catch (SQLException e) {
@@ -129,7 +147,7 @@ final class JdbcRehearsal implements Ledger {
 
     @Override
     public Optional<FileClaim> claimAgain(StagedFile file) {
-      return claim(file);
+      return claim(file, Optional.empty());
     }
 
     @Override
@@ -175,8 +193,14 @@ final class JdbcRehearsal implements Ledger {
       }
 
       @Override
-      public void withdraw() {
-        throw new IllegalStateException("a rehearsal takes nothing out");
+      public void withdraw(String why) {
+        try {
+          if (!missing) {
+            new Reversal(connection, start, table).path(file.path(), why);
+          }
+        } catch (SQLException e) {
+          throw warehouse.failures().of("Taking out the rows of " + file.path(), e);
+        }
       }
 
       @Override
@@ -227,6 +251,7 @@ final class JdbcRehearsal implements Ledger {
                               file.version(),
                               FileState.POSTED,
                               Optional.of(0L),
+                              Optional.empty(),
                               Optional.empty())));
         }
         taker.take(file, outcome, rejects);

@@ -3,6 +3,7 @@ package dev.dusky.warehouses;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.RejectClaim;
@@ -83,19 +84,19 @@ final class JdbcRunningLoad implements RunningLoad {
   }
 
   @Override
-  public Optional<FileClaim> claim(StagedFile file) {
-    return claim(file, false);
+  public Optional<FileClaim> claim(StagedFile file, Optional<FileEntry> known) {
+    return claim(file, known.flatMap(FileEntry::loadId), false);
   }
 
   @Override
   public Optional<FileClaim> claimAgain(StagedFile file) {
-    return claim(file, true);
+    return claim(file, Optional.empty(), true);
   }
 
-  private Optional<FileClaim> claim(StagedFile file, boolean settledToo) {
+  private Optional<FileClaim> claim(StagedFile file, Optional<Long> lastLoad, boolean again) {
     try {
       JdbcFileClaim claim = new JdbcFileClaim(warehouse, posting, this, feed, table, file);
-      return claim.take(settledToo) ? Optional.of(claim) : Optional.empty();
+      return claim.take(lastLoad, again) ? Optional.of(claim) : Optional.empty();
     } catch (SQLException e) {
       throw warehouse.failed(posting, "Claiming " + file.path(), e);
     }

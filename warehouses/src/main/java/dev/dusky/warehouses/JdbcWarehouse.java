@@ -156,6 +156,11 @@ public final class JdbcWarehouse implements Warehouse {
     return new RejectBook(this);
   }
 
+  /** What the ledger knows of feeds as such. */
+  public FeedBook feeds() {
+    return new FeedBook(this);
+  }
+
   /** What undoes loads and files. */
   public Reversals reversals() {
     return new Reversals(this);

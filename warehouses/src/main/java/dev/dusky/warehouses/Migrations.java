@@ -28,7 +28,8 @@ final class Migrations {
           new Step(1, "loads, files, tallies and rejects"),
           new Step(2, "places of rejects"),
           new Step(3, "settled rejects, control totals, reversals"),
-          new Step(4, "repeats, merges"));
+          new Step(4, "repeats, merges"),
+          new Step(5, "arrivals, pauses, drift"));
 
   /** A statement of our own, for constraints that were given no name. */
   private static final Pattern DROP_CONSTRAINTS =
@@ -134,7 +135,8 @@ final class Migrations {
     try (InputStream in = Migrations.class.getResourceAsStream(name)) {
       return new String(in.readAllBytes(), StandardCharsets.UTF_8)
           .replace("${bytes}", dialect.bytesType())
-          .replace("${text}", dialect.textType());
+          .replace("${text}", dialect.textType())
+          .replace("${pathIndex}", dialect.pathIndex());
     } catch (IOException e) {
       throw new UncheckedIOException("the program's own file " + name + " is unreadable", e);
     }

@@ -121,6 +121,21 @@ final class PostgresDialect implements Dialect {
     return "text";
   }
 
+  @Override
+  public String pathIndex() {
+    return "create index file_path on dusky.file (feed, path collate \"C\");";
+  }
+
+  @Override
+  public String pathOrder() {
+    return "path collate \"C\"";
+  }
+
+  @Override
+  public String pathFrom() {
+    return "path collate \"C\" >= ?";
+  }
+
   /** Leaves foreign keys free to refer to the row while it is claimed. */
   @Override
   public String claimClause() {

@@ -1,5 +1,6 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.feed.Arrivals;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FeedPolicies;
@@ -21,6 +22,8 @@ final class FeedBuilder {
   private Layout layout = DelimitedLayout.plain("csv");
   private boolean create = true;
   private String tolerance = "0";
+  private String files = "**";
+  private Arrivals arrivals = Arrivals.DEFAULT;
   private int cap = FeedPolicies.DEFAULT_REJECT_CAP;
 
   FeedBuilder(String name) {
@@ -79,6 +82,16 @@ final class FeedBuilder {
     return this;
   }
 
+  FeedBuilder files(String pattern) {
+    files = pattern;
+    return this;
+  }
+
+  FeedBuilder arrivals(Arrivals other) {
+    arrivals = other;
+    return this;
+  }
+
   FeedBuilder existing() {
     create = false;
     return this;
@@ -92,7 +105,7 @@ final class FeedBuilder {
     return new Feed(
         name,
         "yard",
-        FilePattern.of("**"),
+        FilePattern.of(files),
         layout,
         table(),
         create,
@@ -101,6 +114,7 @@ final class FeedBuilder {
         List.of(),
         FeedPolicies.DEFAULT
             .withTolerance(Tolerance.parse(tolerance).orElseThrow())
-            .withRejectCap(cap));
+            .withRejectCap(cap)
+            .withArrivals(arrivals));
   }
 }

@@ -4,12 +4,14 @@ import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.failure.Failure;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Iterator;
 import java.util.List;
@@ -25,7 +27,10 @@ final class MemoryDepot implements Depot {
 
   private final Map<String, byte[]> files = new TreeMap<>();
   private final Map<String, AtomicInteger> opened = new ConcurrentHashMap<>();
+  private final List<String> listings = new ArrayList<>();
   private int breakAfter = -1;
+  private boolean immovable;
+  private Runnable beforeOpening = () -> {};
 
   MemoryDepot with(String path, String text) {
     return with(path, text.getBytes(StandardCharsets.UTF_8));
@@ -39,6 +44,21 @@ final class MemoryDepot implements Depot {
   /** From now on reading fails behind so many bytes, or never if negative. */
   void breakAfter(int bytes) {
     breakAfter = bytes;
+  }
+
+  /** From now on files can be moved or cannot. */
+  void immovable(boolean now) {
+    immovable = now;
+  }
+
+  /** What happens each time before a file is opened. */
+  void beforeOpening(Runnable event) {
+    beforeOpening = event;
+  }
+
+  /** Where each listing so far began. */
+  List<String> listings() {
+    return listings;
   }
 
   int opened(String path) {
@@ -56,10 +76,12 @@ final class MemoryDepot implements Depot {
   }
 
   @Override
-  public Iterator<StagedFile> list(String prefix) {
-    return files.keySet().stream()
-        .filter(path -> path.startsWith(prefix))
+  public Iterator<StagedFile> list(String prefix, String after) {
+    listings.add(after);
+    return List.copyOf(files.keySet()).stream()
+        .filter(path -> path.startsWith(prefix) && path.compareTo(after) > 0)
         .map(path -> look(path).orElseThrow())
+        .toList()
         .iterator();
   }
 
@@ -83,6 +105,10 @@ final class MemoryDepot implements Depot {
 
   @Override
   public InputStream open(StagedFile file) {
+    beforeOpening.run();
+    if (!look(file.path()).map(StagedFile::version).equals(Optional.of(file.version()))) {
+      throw Failure.depot(file.path() + " changed since it was listed");
+    }
     opened.computeIfAbsent(file.path(), p -> new AtomicInteger()).incrementAndGet();
     ByteArrayInputStream in = new ByteArrayInputStream(files.get(file.path()));
     int limit = breakAfter;
@@ -119,6 +145,14 @@ final class MemoryDepot implements Depot {
   @Override
   public void remove(String path) {
     files.remove(path);
+  }
+
+  @Override
+  public void move(StagedFile file, String path) {
+    if (immovable) {
+      throw Failure.depot("Moving " + file.path() + " failed");
+    }
+    files.put(path, files.remove(file.path()));
   }
 
   @Override

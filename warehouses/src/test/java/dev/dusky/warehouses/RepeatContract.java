@@ -3,6 +3,7 @@ package dev.dusky.warehouses;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.feed.Arrivals;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.TwinPolicy;
 import dev.dusky.core.load.FileResult;
@@ -295,7 +296,7 @@ abstract class RepeatContract extends WarehouseTesting {
         new MemoryDepot().with("a.csv", "k,v,sent\n1,1,1\n").with("b.csv", "k,v,sent\n1,1,1\n");
     for (TwinPolicy policy : TwinPolicy.values()) {
       Feed feed = feed("twins" + policy.label(), RepeatPolicy.COUNTED);
-      feed = feed.withPolicies(feed.policies().withTwins(policy));
+      feed = feed.withPolicies(feed.policies().withArrivals(Arrivals.DEFAULT.withTwins(policy)));
       List<FileResult> results = new ArrayList<>();
       load(warehouse(), feed, depot, results);
       String expected =

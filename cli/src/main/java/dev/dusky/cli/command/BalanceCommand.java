@@ -16,6 +16,7 @@ import dev.dusky.warehouses.BookChecks.Difference;
 import dev.dusky.warehouses.BookChecks.FeedCheck;
 import dev.dusky.warehouses.BookChecks.TotalCheck;
 import dev.dusky.warehouses.JdbcWarehouse;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
@@ -177,7 +178,8 @@ final class BalanceCommand extends DuskyCommand {
   }
 
   private void depot(Screen screen, Workspace workspace, Feed feed, Map<String, Object> fields) {
-    FileStates files = new FileStates(workspace.warehouse().ledger(), workspace.depot(feed), feed);
+    FileStates files =
+        new FileStates(workspace.warehouse().ledger(), workspace.depot(feed), feed, Instant.now());
     Map<FileState, Integer> counts = new EnumMap<>(FileState.class);
     long present = 0;
     while (files.hasNext()) {
@@ -186,7 +188,8 @@ final class BalanceCommand extends DuskyCommand {
       present += known.state() == FileState.POSTED || known.state() == FileState.TWIN ? 1 : 0;
       present += known.state() == FileState.REVISED ? 1 : 0;
     }
-    long gone = workspace.warehouse().checks().settledPaths(feed.name()) - present;
+    boolean all = feed.policies().arrivals().since().isEmpty();
+    long gone = !all ? 0 : workspace.warehouse().checks().settledPaths(feed.name()) - present;
     String states =
         counts.entrySet().stream()
             .map(e -> Figures.count(e.getValue()) + " " + e.getKey().label())
@@ -199,11 +202,12 @@ final class BalanceCommand extends DuskyCommand {
     Style style = screen.style();
     String verdict = attention ? style.notable("note    ") : style.good("agrees  ");
     screen.line(
-        "  %-8s %s  %s%s"
+        "  %-8s %s  %s%s%s"
             .formatted(
                 "depot",
                 verdict,
                 states.isEmpty() ? "no files" : states,
+                all ? "" : " since the first day that the feed takes",
                 gone > 0 ? ", " + Figures.count(gone) + " posted but no longer there" : ""));
     counts.forEach((state, count) -> fields.put("depot_" + state.label(), count));
     fields.put("depot_missing", Math.max(0, gone));

@@ -10,6 +10,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.FileStates;
 import dev.dusky.core.load.KnownFile;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
@@ -48,7 +49,8 @@ final class FilesCommand extends DuskyCommand {
     try (Workspace workspace = new Workspace(configFile())) {
       for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {
         FileStates files =
-            new FileStates(workspace.warehouse().ledger(), workspace.depot(feed), feed);
+            new FileStates(
+                workspace.warehouse().ledger(), workspace.depot(feed), feed, Instant.now());
         list(screen, feed, files, only);
       }
     }

@@ -5,7 +5,6 @@ import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.Trailer;
 import dev.dusky.core.feed.DepotFolder;
 import dev.dusky.core.feed.FeedPolicies;
-import dev.dusky.core.feed.TwinPolicy;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Keep;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
@@ -47,8 +46,7 @@ final class PolicyReader {
         limits,
         expectations(),
         repeats(),
-        feed.choice(
-            "twins", Section.labels(TwinPolicy.values(), TwinPolicy::label), TwinPolicy.SKIP),
+        new ArrivalsReader(feed).read(),
         rejectsTo());
   }
 

@@ -52,8 +52,8 @@ public final class ArchiveDepot implements Depot {
   }
 
   @Override
-  public Iterator<StagedFile> list(String prefix) {
-    Iterator<StagedFile> files = depot.list(prefix);
+  public Iterator<StagedFile> list(String prefix, String after) {
+    Iterator<StagedFile> files = depot.list(prefix, after);
     return new Iterator<>() {
       private Iterator<StagedFile> members = Collections.emptyIterator();
 
@@ -341,6 +341,11 @@ public final class ArchiveDepot implements Depot {
   @Override
   public void remove(String path) {
     depot.remove(path);
+  }
+
+  @Override
+  public void move(StagedFile file, String path) {
+    depot.move(file, path);
   }
 
   @Override

@@ -25,7 +25,15 @@ public interface Depot extends AutoCloseable {
    * Lists the files whose path starts with the prefix, in the order of their paths' bytes. Pages
    * are fetched as the iterator goes; nothing but the current page is held.
    */
-  Iterator<StagedFile> list(String prefix);
+  default Iterator<StagedFile> list(String prefix) {
+    return list(prefix, "");
+  }
+
+  /**
+   * Lists in the same way only files whose path comes behind {@code after} in the order of bytes,
+   * without going through those before.
+   */
+  Iterator<StagedFile> list(String prefix, String after);
 
   /** Looks at one file. */
   Optional<StagedFile> look(String path);
@@ -62,6 +70,11 @@ public interface Depot extends AutoCloseable {
 
   /** Removes a file. */
   void remove(String path);
+
+  /**
+   * Moves a file to another path of the depot; if it has changed since it was listed, this fails.
+   */
+  void move(StagedFile file, String path);
 
   /** The rights to try, one by one, in the order in which one needs the other. */
   List<ProbeStep> probe();

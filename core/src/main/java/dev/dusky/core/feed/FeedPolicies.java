@@ -15,7 +15,7 @@ import java.util.Optional;
  * @param limits bounds on decompression
  * @param expectations the control totals that files are held against
  * @param repeats what it does about rows that occur again
- * @param twins what it does about files that occur again under another name
+ * @param arrivals what it does about files as they come and go
  * @param rejectsTo where a file's rejects are written for its sender after each load
  */
 public record FeedPolicies(
@@ -25,7 +25,7 @@ public record FeedPolicies(
     ContentLimits limits,
     Expectations expectations,
     RepeatPolicy repeats,
-    TwinPolicy twins,
+    Arrivals arrivals,
     Optional<DepotFolder> rejectsTo) {
 
   /** The default for {@link #rejectCap}. */
@@ -40,7 +40,7 @@ public record FeedPolicies(
           ContentLimits.DEFAULT,
           Expectations.NONE,
           RepeatPolicy.COUNTED,
-          TwinPolicy.SKIP,
+          Arrivals.DEFAULT,
           Optional.empty());
 
   /** The same with another tolerance for each file. */
@@ -68,14 +68,14 @@ public record FeedPolicies(
     return with(tolerance, loadTolerance, rejectCap, expectations, other);
   }
 
-  /** The same with another way to deal with twins. */
-  public FeedPolicies withTwins(TwinPolicy other) {
+  /** The same with another way to deal with arriving files. */
+  public FeedPolicies withArrivals(Arrivals other) {
     return new FeedPolicies(
         tolerance, loadTolerance, rejectCap, limits, expectations, repeats, other, rejectsTo);
   }
 
   private FeedPolicies with(
       Tolerance file, Tolerance load, int cap, Expectations expected, RepeatPolicy about) {
-    return new FeedPolicies(file, load, cap, limits, expected, about, twins, rejectsTo);
+    return new FeedPolicies(file, load, cap, limits, expected, about, arrivals, rejectsTo);
   }
 }

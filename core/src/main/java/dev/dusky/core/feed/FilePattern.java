@@ -103,6 +103,17 @@ public final class FilePattern {
     return List.copyOf(names);
   }
 
+  /** The names that capture a date. */
+  public List<String> dateNames() {
+    return names.stream().filter(name -> text.contains("{" + name + ":date}")).toList();
+  }
+
+  /** Where in a matching path a capture of the pattern begins; -1 if the path does not fit. */
+  public int captureAt(String path, String name) {
+    Matcher matcher = regex.matcher(path);
+    return matcher.matches() ? matcher.start(names.indexOf(name) + 1) : -1;
+  }
+
   /** What a matching path captures, folders of the form name=value included. */
   public Map<String, String> captures(String path) {
     Map<String, String> captures = new LinkedHashMap<>();

@@ -20,9 +20,12 @@ public interface FileClaim extends AutoCloseable {
 
   /**
    * Takes the rows that are in the table of it out again and books that, in this claim's
-   * transaction; for a file that is loaded again on purpose. Nothing happens if there are none.
+   * transaction; for a file that is loaded again on purpose, or replaced by its revised content.
+   * Nothing happens if there are none.
+   *
+   * @param why what the books say of it
    */
-  void withdraw();
+  void withdraw(String why);
 
   /**
    * Holds the landing table against others that look for repeats in it, until this claim's

@@ -11,6 +11,7 @@ import java.util.Optional;
  * @param state where it stands
  * @param loadId the load that last dealt with it
  * @param message what that load had to say of it
+ * @param declared the print of the feed's declaration in that load
  */
 public record FileEntry(
     long fileId,
@@ -18,4 +19,5 @@ public record FileEntry(
     String version,
     FileState state,
     Optional<Long> loadId,
-    Optional<String> message) {}
+    Optional<String> message,
+    Optional<String> declared) {}

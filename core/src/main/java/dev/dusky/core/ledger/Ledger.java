@@ -2,9 +2,7 @@ package dev.dusky.core.ledger;
 
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.warehouse.TableShape;
-import java.util.Collection;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 
 /** The books in the warehouse's schema {@code dusky}, as loads write them. */
@@ -25,6 +23,24 @@ public interface Ledger {
   /** Opens a new load of a feed into its table. */
   RunningLoad begin(LoadStart start, Feed feed, TableShape table);
 
-  /** All that is known of these paths, each path's entries oldest first. */
-  Map<String, List<FileEntry>> files(String feed, Collection<String> paths);
+  /**
+   * What is known of a feed's files from this path on, in the order of their paths' bytes, each
+   * path's entries oldest first.
+   *
+   * @param most at most so many entries; a path's may be cut off
+   */
+  List<FileEntry> filesFrom(String feed, String path, int most);
+
+  /** Who holds the feed and why, if anybody does. */
+  Optional<String> pause(String feed);
+
+  /** Files of the feed that are posted but not yet moved or removed as it says. */
+  List<DueFile> due(String feed);
+
+  /**
+   * Does what is due about a file while nobody else does, and marks it as done.
+   *
+   * @param work moves or removes the file; if it fails, it stays due
+   */
+  void settleDue(DueFile file, Runnable work);
 }

@@ -1,6 +1,8 @@
 package dev.dusky.core.ledger;
 
+import java.nio.charset.StandardCharsets;
 import java.time.Instant;
+import java.util.UUID;
 
 /**
  * What is written down when a load begins.
@@ -23,6 +25,11 @@ public record LoadStart(
     String host,
     String toolVersion,
     Instant at) {
+
+  /** A short print of the declaration, another one for any other declaration. */
+  public String declaredPrint() {
+    return UUID.nameUUIDFromBytes(declared.getBytes(StandardCharsets.UTF_8)).toString();
+  }
 
   /** The same for another kind of load. */
   public LoadStart as(LoadKind other) {

@@ -11,8 +11,12 @@ public interface RunningLoad extends AutoCloseable {
   /** The load's number. */
   long id();
 
-  /** Takes hold of a file, or gives nothing if another load holds or has settled it. */
-  Optional<FileClaim> claim(StagedFile file);
+  /**
+   * Takes hold of a file, or gives nothing if another load holds it or has dealt with it since.
+   *
+   * @param known what the ledger had of it when it was chosen
+   */
+  Optional<FileClaim> claim(StagedFile file, Optional<FileEntry> known);
 
   /**
    * Takes hold of a file although it may be posted, to load it again on purpose; gives nothing if

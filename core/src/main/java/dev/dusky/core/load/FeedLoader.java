@@ -2,8 +2,11 @@ package dev.dusky.core.load;
 
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FileFacts;
+import dev.dusky.core.feed.Readiness;
+import dev.dusky.core.feed.RevisedPolicy;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileState;
@@ -16,6 +19,7 @@ import dev.dusky.core.warehouse.TableFit;
 import dev.dusky.core.warehouse.TableShape;
 import dev.dusky.core.warehouse.Warehouse;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
@@ -23,6 +27,8 @@ import java.util.Optional;
 
 /** Loads a feed's waiting files, one after the other, each in a transaction of its own. */
 public final class FeedLoader {
+
+  private static final long PAUSE_ASKED_EVERY = 1_000_000_000L;
 
   private final Warehouse warehouse;
   private final Ledger ledger;
@@ -35,6 +41,13 @@ public final class FeedLoader {
   private Tally refused = Tally.NONE;
   private long repeatsSeen;
   private final LoadRepeats repeats;
+  private long stuck;
+  private long unready;
+  private long changed;
+  private long ignored;
+  private Optional<String> pause = Optional.empty();
+  private boolean asked;
+  private long askedNanos;
 
   /** A loader for one run. */
   public FeedLoader(Warehouse warehouse, LoadRun run) {
@@ -54,16 +67,17 @@ public final class FeedLoader {
   public LoadResult run(LoadStart start) {
     long startNanos = System.nanoTime();
     TableShape table = table();
+    DueFiles due = new DueFiles(ledger, run.depot(), run.listener());
+    due.settle(feed);
     FileStates states =
         run.selection()
             .map(selection -> FileStates.of(ledger, feed, selection.files()))
-            .orElseGet(() -> new FileStates(ledger, run.depot(), feed));
+            .orElseGet(() -> new FileStates(ledger, run.depot(), feed, start.at()));
     RunningLoad load = null;
     try {
-      while (states.hasNext()) {
+      while (!paused() && states.hasNext()) {
         KnownFile known = states.next();
-        if (known.done() && !run.again()) {
-          before++;
+        if (leave(known, start)) {
           continue;
         }
         if (load == null) {
@@ -71,6 +85,9 @@ public final class FeedLoader {
           run.listener().begun(load.id());
         }
         add(deal(start, load, known));
+        if (moves()) {
+          due.settle(feed);
+        }
       }
       if (load != null) {
         load.finish(LoadState.DONE, "");
@@ -87,9 +104,64 @@ public final class FeedLoader {
       }
     }
     Duration elapsed = Duration.ofNanos(System.nanoTime() - startNanos);
-    long id = load == null ? 0 : load.id();
     return new LoadResult(
-        feed.name(), id, Map.copyOf(counts), before, claimed, tally, refused, repeatsSeen, elapsed);
+        feed.name(),
+        load == null ? 0 : load.id(),
+        Map.copyOf(counts),
+        before,
+        claimed,
+        new LoadResult.Aside(stuck, unready, changed, ignored, pause),
+        tally,
+        refused,
+        repeatsSeen,
+        elapsed);
+  }
+
+  /** Whether somebody holds the feed; asked from time to time, since that may happen meanwhile. */
+  private boolean paused() {
+    long now = System.nanoTime();
+    if (!asked || now - askedNanos > PAUSE_ASKED_EVERY) {
+      asked = true;
+      askedNanos = now;
+      pause = ledger.pause(feed.name());
+    }
+    return pause.isPresent();
+  }
+
+  /** Whether there is nothing to be done about a file now. */
+  private boolean leave(KnownFile known, LoadStart start) {
+    if (run.again()) {
+      return false;
+    }
+    if (known.done() || ignores(known) && known.noted()) {
+      before++;
+      return true;
+    }
+    if (run.patience().leaves(known, start.declaredPrint())) {
+      stuck++;
+      return true;
+    }
+    if (!whole(known.file())) {
+      unready++;
+      return true;
+    }
+    return false;
+  }
+
+  private boolean ignores(KnownFile known) {
+    return known.postedBefore().isPresent()
+        && feed.policies().arrivals().revised() == RevisedPolicy.IGNORE;
+  }
+
+  /** Whether the file's writer is done with it. */
+  private boolean whole(StagedFile file) {
+    Readiness ready = feed.policies().arrivals().ready();
+    return run.patience().quiet(file, ready, Instant.now())
+        && ready.markerOf(file.path()).map(m -> run.depot().look(m).isPresent()).orElse(true);
+  }
+
+  private boolean moves() {
+    return !(feed.policies().arrivals().afterwards() instanceof Afterwards.Leave);
   }
 
   private static void finishAfter(RunningLoad load, Failure failure) {
@@ -110,31 +182,66 @@ public final class FeedLoader {
       return FileResult.passed(
           file, FileState.TWIN, Duration.ZERO, message + "; load that one again instead");
     }
-    Optional<FileClaim> held = run.again() ? load.claimAgain(file) : load.claim(file);
+    Optional<FileClaim> held =
+        run.again() ? load.claimAgain(file) : load.claim(file, known.entry());
     if (held.isEmpty()) {
       return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
     }
     try (FileClaim claim = held.get()) {
       if (known.postedBefore().isPresent() && !run.again()) {
-        return new Revision(file, known.postedBefore().get()).halt(claim);
+        Revision revision = new Revision(file, known.postedBefore().get());
+        switch (feed.policies().arrivals().revised()) {
+          case HALT -> {
+            return revision.halt(claim);
+          }
+          case IGNORE -> {
+            ignored++;
+            return revision.ignore(claim);
+          }
+          case REPLACE, APPEND -> {}
+        }
       }
+      boolean replaces =
+          run.again()
+              || known.postedBefore().isPresent()
+                  && feed.policies().arrivals().revised() == RevisedPolicy.REPLACE;
       run.listener().started(file);
       FileFacts facts = FileFacts.of(feed.files(), file, load.id(), start.at());
       try {
-        return new FileLoad(run, file, facts, claim, tally, repeats).run();
+        return new FileLoad(run, file, facts, claim, replaces, tally, repeats).run();
       } catch (FileRepeats.Full full) {
-        return surveyed(file, facts, claim);
+        return surveyed(file, facts, claim, replaces);
       }
+    } catch (Failure failure) {
+      return changed(file, failure);
     }
   }
 
+  /** A file that is gone or another one since it was listed stops nothing; it is met again. */
+  private FileResult changed(StagedFile file, Failure failure) {
+    if (failure.kind() != Failure.Kind.DEPOT
+        || run.selection().isPresent()
+        || run.depot()
+            .look(file.path())
+            .map(StagedFile::version)
+            .equals(Optional.of(file.version()))) {
+      throw failure;
+    }
+    changed++;
+    return FileResult.passed(
+        file,
+        FileState.WAITING,
+        Duration.ZERO,
+        "changed or gone since it was listed; left waiting");
+  }
+
   /** Memory did not hold what tells repeats: the file begins anew, with a survey first. */
-  private FileResult surveyed(StagedFile file, FileFacts facts, FileClaim claim) {
+  private FileResult surveyed(StagedFile file, FileFacts facts, FileClaim claim, boolean replaces) {
     if (!claim.undoRows()) {
       return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
     }
     repeats.overflow();
-    return new FileLoad(run, file, facts, claim, tally, repeats).run();
+    return new FileLoad(run, file, facts, claim, replaces, tally, repeats).run();
   }
 
   private void add(FileResult result) {

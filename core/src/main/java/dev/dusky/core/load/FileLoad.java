@@ -46,6 +46,7 @@ final class FileLoad {
   private final StagedFile file;
   private final FileFacts facts;
   private final FileClaim claim;
+  private final boolean replaces;
   private final Tally before;
   private final Controls controls;
   private final ColumnTotals sums;
@@ -66,6 +67,7 @@ final class FileLoad {
   /**
    * A load of one file.
    *
+   * @param replaces whether what is in the table of it goes out first
    * @param before the account of the load's posted files so far
    * @param loadRepeats what the load knows of the rows that went by
    */
@@ -74,6 +76,7 @@ final class FileLoad {
       StagedFile file,
       FileFacts facts,
       FileClaim claim,
+      boolean replaces,
       Tally before,
       LoadRepeats loadRepeats) {
     this.run = run;
@@ -81,6 +84,7 @@ final class FileLoad {
     this.file = file;
     this.facts = facts;
     this.claim = claim;
+    this.replaces = replaces;
     this.before = before;
     this.loadRepeats = loadRepeats;
     this.controls = new Controls(run, file);
@@ -89,8 +93,8 @@ final class FileLoad {
 
   /** Deals with the file. Depot and warehouse failures pass through; the file stays waiting. */
   FileResult run() {
-    if (run.again()) {
-      claim.withdraw();
+    if (replaces) {
+      claim.withdraw(run.again() ? "loaded again" : "replaced by its revised content");
     }
     try (RejectSpool rejects = new RejectSpool();
         FileRepeats fileRepeats = loadRepeats.begin(claim)) {
@@ -132,8 +136,8 @@ final class FileLoad {
     totals = sums.totals(refusals, controls.stated());
     fingerprint = Optional.of(content.fingerprint());
     Optional<FileEntry> twin = claim.twinOf(fingerprint.get());
-    if (twin.isPresent() && feed.policies().twins() != TwinPolicy.LOAD) {
-      return feed.policies().twins() == TwinPolicy.SKIP
+    if (twin.isPresent() && feed.policies().arrivals().twins() != TwinPolicy.LOAD) {
+      return feed.policies().arrivals().twins() == TwinPolicy.SKIP
           ? twin(content, twin.get())
           : refuse(
               content,

@@ -26,6 +26,24 @@ public record KnownFile(
     return entry.map(FileEntry::state).orElse(FileState.WAITING);
   }
 
+  /**
+   * Whether it was refused or halted, and neither it nor the feed has changed since.
+   *
+   * @param declared the print of the feed's declaration now
+   */
+  boolean stuck(String declared) {
+    boolean halted =
+        entry
+            .map(e -> e.state() == FileState.REFUSED || e.state() == FileState.REVISED)
+            .orElse(false);
+    return halted && entry.get().declared().equals(Optional.of(declared));
+  }
+
+  /** Whether the ledger has this very version as revised. */
+  boolean noted() {
+    return entry.map(e -> e.state() == FileState.REVISED).orElse(false);
+  }
+
   /** Whether a load has nothing to do with it. */
   boolean done() {
     return state().settled();

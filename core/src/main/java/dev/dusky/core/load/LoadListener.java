@@ -19,6 +19,9 @@ public interface LoadListener {
    */
   default void progress(StagedFile file, long rows, long storedBytes) {}
 
+  /** Something happened that people should know and that stops nothing. */
+  default void remark(String text) {}
+
   /** A file is settled, or was passed over for a reason worth telling. */
   default void finished(FileResult result) {}
 }

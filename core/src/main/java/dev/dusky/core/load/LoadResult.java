@@ -4,6 +4,7 @@ import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * A load as a whole.
@@ -13,6 +14,7 @@ import java.util.Map;
  * @param files how many files it brought into each state
  * @param before how many files were settled before and left alone
  * @param claimed how many files another load holds
+ * @param aside what else was left alone
  * @param tally the sum over posted files and twins, which balances
  * @param refused the sum over refused files, which is outside the books
  * @param repeatsSeen exact repeats that were seen and loaded all the same
@@ -24,10 +26,27 @@ public record LoadResult(
     Map<FileState, Integer> files,
     long before,
     long claimed,
+    Aside aside,
     Tally tally,
     Tally refused,
     long repeatsSeen,
     Duration elapsed) {
+
+  /**
+   * Files that were left alone.
+   *
+   * @param stuck refused or halted before, and nobody has changed anything since
+   * @param unready still being written
+   * @param changed gone or changed between listing and reading
+   * @param ignored revised files of which the feed takes no notice
+   * @param pause who holds the feed and why, if that ended the load
+   */
+  public record Aside(
+      long stuck, long unready, long changed, long ignored, Optional<String> pause) {
+
+    /** Nothing was left alone. */
+    public static final Aside NONE = new Aside(0, 0, 0, 0, Optional.empty());
+  }
 
   /** How many files came into this state. */
   public int count(FileState state) {
@@ -41,6 +60,6 @@ public record LoadResult(
 
   /** Whether every file could be dealt with. */
   public boolean clean() {
-    return count(FileState.REFUSED) == 0 && count(FileState.REVISED) == 0;
+    return count(FileState.REFUSED) == 0 && count(FileState.REVISED) <= aside.ignored();
   }
 }

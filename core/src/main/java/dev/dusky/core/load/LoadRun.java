@@ -15,6 +15,7 @@ import java.util.function.BooleanSupplier;
  * @param stopped asked between batches; once it says true the load ends as interrupted
  * @param fitting finds the feed that a wrong file belongs to
  * @param selection the files to deal with; all that match the feed and wait if there is none
+ * @param patience whether what waits for a person is left alone, and what counts as unchanged
  */
 public record LoadRun(
     Feed feed,
@@ -22,21 +23,28 @@ public record LoadRun(
     LoadListener listener,
     BooleanSupplier stopped,
     FeedFinder fitting,
-    Optional<Selection> selection) {
+    Optional<Selection> selection,
+    Patience patience) {
 
   /** A load of all waiting files. */
   public static LoadRun of(Feed feed, Depot depot, LoadListener listener, BooleanSupplier stopped) {
-    return new LoadRun(feed, depot, listener, stopped, FeedFinder.NONE, Optional.empty());
+    return new LoadRun(
+        feed, depot, listener, stopped, FeedFinder.NONE, Optional.empty(), Patience.NONE);
   }
 
   /** The same with the feeds that a wrong file may belong to. */
   public LoadRun withFitting(FeedFinder other) {
-    return new LoadRun(feed, depot, listener, stopped, other, selection);
+    return new LoadRun(feed, depot, listener, stopped, other, selection, patience);
   }
 
   /** The same with these files only. */
   public LoadRun withSelection(Optional<Selection> other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, other);
+    return new LoadRun(feed, depot, listener, stopped, fitting, other, patience);
+  }
+
+  /** The same leaving alone what waits for a person. */
+  public LoadRun withPatience(Patience other) {
+    return new LoadRun(feed, depot, listener, stopped, fitting, selection, other);
   }
 
   /** Whether files are loaded although they may be posted. */

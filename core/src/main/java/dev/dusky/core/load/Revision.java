@@ -21,10 +21,24 @@ record Revision(StagedFile file, FileEntry posted) {
 
   /** Stops at the file: it is marked as revised and not read. */
   FileResult halt(FileClaim claim) {
-    String message =
-        ("its content changed after it was posted in load %d (size and mark were %s, are %s); it was"
-                + " not read. Stage it under a new name to load it too, or put the old content back")
-            .formatted(posted.loadId().orElse(0L), posted.version(), file.version());
+    return mark(
+        claim,
+        "%s; it was not read. Stage it under a new name to load it too, put the old content back, or"
+                .formatted(change())
+            + " set revised: replace in the feed");
+  }
+
+  /** Notes that the feed takes no notice of the change. */
+  FileResult ignore(FileClaim claim) {
+    return mark(claim, change() + "; the feed ignores that");
+  }
+
+  private String change() {
+    return "its content changed after it was posted in load %d (size and mark were %s, are %s)"
+        .formatted(posted.loadId().orElse(0L), posted.version(), file.version());
+  }
+
+  private FileResult mark(FileClaim claim, String message) {
     try (RejectSpool none = new RejectSpool()) {
       claim.settle(
           new FileOutcome(

@@ -1,0 +1,116 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.feed.Afterwards;
+import dev.dusky.core.ledger.DueFile;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Timestamp;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Posted files that are still to be moved or removed. What is due is entered together with the
+ * post, so that a process that dies in between leaves it to the next one.
+ */
+final class DueRows {
+
+  private final JdbcWarehouse warehouse;
+
+  DueRows(JdbcWarehouse warehouse) {
+    this.warehouse = warehouse;
+  }
+
+  /** Enters what is due about a file, in the transaction that posts it. */
+  static void enter(Connection connection, long fileId, String path, Afterwards afterwards)
+      throws SQLException {
+    if (afterwards instanceof Afterwards.Leave || path.contains("!/")) {
+      return;
+    }
+    String target = null;
+    if (afterwards instanceof Afterwards.Archive archive) {
+      target = archive.target(path);
+      if (taken(connection, target)) {
+        target += "." + fileId;
+      }
+    }
+    try (PreparedStatement delete =
+            connection.prepareStatement("delete from dusky.afterwards where file_id = ?");
+        PreparedStatement insert =
+            connection.prepareStatement(
+                "insert into dusky.afterwards (file_id, target, due_at) values (?, ?, ?)")) {
+      delete.setLong(1, fileId);
+      delete.executeUpdate();
+      insert.setLong(1, fileId);
+      insert.setString(2, target);
+      insert.setTimestamp(3, Timestamp.from(Instant.now()));
+      insert.executeUpdate();
+    }
+  }
+
+  /** Whether an earlier file went there. */
+  private static boolean taken(Connection connection, String target) throws SQLException {
+    try (PreparedStatement query =
+        connection.prepareStatement("select 1 from dusky.afterwards where target = ?")) {
+      query.setString(1, target);
+      try (ResultSet row = query.executeQuery()) {
+        return row.next();
+      }
+    }
+  }
+
+  List<DueFile> of(String feed) {
+    String sql =
+        "select f.file_id, f.path, f.version, a.target from dusky.afterwards a"
+            + " join dusky.file f on f.file_id = a.file_id"
+            + " where f.feed = ? and a.done_at is null order by f.file_id";
+    return warehouse.transact(
+        "Looking for files to be moved",
+        c -> {
+          List<DueFile> due = new ArrayList<>();
+          try (PreparedStatement query = c.prepareStatement(sql)) {
+            query.setString(1, feed);
+            try (ResultSet row = query.executeQuery()) {
+              while (row.next()) {
+                due.add(
+                    new DueFile(
+                        row.getLong(1),
+                        row.getString(2),
+                        row.getString(3),
+                        Optional.ofNullable(row.getString(4))));
+              }
+            }
+          }
+          return due;
+        });
+  }
+
+  void settle(DueFile file, Runnable work) {
+    String lock =
+        "select 1 from dusky.afterwards where file_id = ? and done_at is null "
+            + warehouse.dialect().claimClause();
+    warehouse.transact(
+        "Noting what became of " + file.path(),
+        c -> {
+          try (PreparedStatement query = c.prepareStatement(lock)) {
+            query.setLong(1, file.fileId());
+            try (ResultSet row = query.executeQuery()) {
+              if (!row.next()) {
+                return null; // somebody else is at it
+              }
+            }
+          }
+          work.run();
+          try (PreparedStatement update =
+              c.prepareStatement("update dusky.afterwards set done_at = ? where file_id = ?")) {
+            update.setTimestamp(1, Timestamp.from(Instant.now()));
+            update.setLong(2, file.fileId());
+            update.executeUpdate();
+          }
+          return null;
+        });
+  }
+}

@@ -1,0 +1,344 @@
+package dev.dusky.warehouses;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.feed.Afterwards;
+import dev.dusky.core.feed.Arrivals;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.Readiness;
+import dev.dusky.core.feed.RevisedPolicy;
+import dev.dusky.core.feed.Since;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.FileStates;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.load.Patience;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Random;
+import java.util.TreeSet;
+import java.util.concurrent.atomic.AtomicLong;
+import org.junit.jupiter.api.Test;
+
+/** Files come late, change, are still being written, and are moved away once they are posted. */
+abstract class ArrivalContract extends WarehouseTesting {
+
+  private static final Afterwards ARCHIVE = new Afterwards.Archive("done/");
+
+  private final List<String> remarks = new ArrayList<>();
+
+  private static FeedBuilder numbers(String name) {
+    return new FeedBuilder(name).column("no", "bigint not null");
+  }
+
+  private LoadResult load(Feed feed, MemoryDepot depot, Patience patience) {
+    return load(feed, depot, patience, "declared");
+  }
+
+  private LoadResult load(Feed feed, MemoryDepot depot, Patience patience, String declared) {
+    LoadListener listener =
+        new LoadListener() {
+          @Override
+          public void remark(String text) {
+            remarks.add(text);
+          }
+        };
+    LoadStart plain = start(feed);
+    return new FeedLoader(
+            warehouse, LoadRun.of(feed, depot, listener, () -> false).withPatience(patience))
+        .run(
+            new LoadStart(
+                plain.kind(),
+                plain.feed(),
+                plain.into(),
+                declared,
+                plain.startedBy(),
+                plain.host(),
+                plain.toolVersion(),
+                plain.at()));
+  }
+
+  private List<List<Object>> rows(String table) {
+    return query("select no from intake." + table + " order by no");
+  }
+
+  @Test
+  void aRevisedFileIsDealtWithAsItsFeedSays() {
+    for (RevisedPolicy policy : RevisedPolicy.values()) {
+      String name = "revised_" + policy.label();
+      Feed feed = numbers(name).arrivals(Arrivals.DEFAULT.withRevised(policy)).build();
+      MemoryDepot depot = new MemoryDepot().with("a.csv", "no\n1\n2\n");
+      load(feed, depot);
+      depot.with("a.csv", "no\n2\n3\n4\n");
+      LoadResult result = load(feed, depot);
+      List<Long> expected =
+          switch (policy) {
+            case HALT, IGNORE -> List.of(1L, 2L);
+            case REPLACE -> List.of(2L, 3L, 4L);
+            case APPEND -> List.of(1L, 2L, 2L, 3L, 4L);
+          };
+      assertEquals(expected.stream().map(n -> List.<Object>of(n)).toList(), rows(name), name);
+      assertEquals(policy != RevisedPolicy.HALT, result.clean(), name);
+      BookChecks.FeedCheck check = warehouse.checks().feed(name, feed.into(), List.of());
+      assertEquals(check.tally().loaded(), check.tableRows(), name);
+      assertEquals(List.of(), check.differences(), name);
+      LoadResult again = load(feed, depot);
+      assertEquals(policy == RevisedPolicy.HALT ? 1 : 0, again.count(FileState.REVISED), name);
+      assertEquals(0, again.count(FileState.POSTED), name);
+    }
+  }
+
+  @Test
+  void aRevisedFileThatIsRefusedLeavesWhatWasPosted() {
+    Feed feed =
+        numbers("worse").arrivals(Arrivals.DEFAULT.withRevised(RevisedPolicy.REPLACE)).build();
+    MemoryDepot depot = new MemoryDepot().with("a.csv", "no\n1\n");
+    load(feed, depot);
+    depot.with("a.csv", "no\nx\n7\n");
+    assertEquals(1, load(feed, depot).count(FileState.REFUSED));
+    assertEquals(List.of(List.of(1L)), rows("worse"));
+    depot.with("a.csv", "no\n1\n");
+    assertEquals(0, load(feed, depot).files().size(), "the old content is posted already");
+  }
+
+  @Test
+  void aRehearsalReplacesAndKeepsNothingOfIt() {
+    Feed feed =
+        numbers("trial").arrivals(Arrivals.DEFAULT.withRevised(RevisedPolicy.REPLACE)).build();
+    MemoryDepot depot = new MemoryDepot().with("a.csv", "no\n1\n");
+    load(feed, depot);
+    depot.with("a.csv", "no\n5\n6\n");
+    LoadResult result =
+        new FeedLoader(
+                warehouse,
+                warehouse.rehearsal((file, outcome, rejects) -> {}),
+                LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
+            .run(start(feed));
+    assertEquals(2, result.tally().loaded());
+    assertEquals(List.of(List.of(1L)), rows("trial"));
+  }
+
+  @Test
+  void postedFilesAndTwinsGoToTheArchiveAndRefusedOnesStay() {
+    Feed feed =
+        numbers("moved")
+            .files("in/*")
+            .arrivals(
+                Arrivals.DEFAULT
+                    .withRevised(RevisedPolicy.APPEND)
+                    .withAfterwards(new Afterwards.Archive("kept/")))
+            .build();
+    MemoryDepot depot =
+        new MemoryDepot()
+            .with("in/a.csv", "no\n1\n")
+            .with("in/b.csv", "no\n1\n")
+            .with("in/c.csv", "no\nx\n");
+    load(feed, depot);
+    assertTrue(depot.look("kept/in/a.csv").isPresent());
+    assertTrue(depot.look("kept/in/b.csv").isPresent());
+    assertFalse(depot.look("in/a.csv").isPresent());
+    assertTrue(depot.look("in/c.csv").isPresent());
+    depot.with("in/a.csv", "no\n2\n");
+    load(feed, depot);
+    long file =
+        (Long)
+            query("select max(file_id) from dusky.file where feed = 'moved' and path = 'in/a.csv'")
+                .get(0)
+                .get(0);
+    assertTrue(depot.look("kept/in/a.csv").isPresent(), "the first one stays");
+    assertTrue(depot.look("kept/in/a.csv." + file).isPresent(), "a second one is kept beside it");
+  }
+
+  @Test
+  void whatADeadProcessDidNotMoveIsMovedByTheNextOne() {
+    Feed feed =
+        numbers("crash").files("in/*").arrivals(Arrivals.DEFAULT.withAfterwards(ARCHIVE)).build();
+    MemoryDepot depot = new MemoryDepot().with("in/a.csv", "no\n1\n").with("in/b.csv", "no\n2\n");
+    depot.immovable(true);
+    load(feed, depot, Patience.lasting(System::nanoTime));
+    assertEquals(List.of(List.of(1L), List.of(2L)), rows("crash"));
+    assertTrue(
+        remarks.get(0).contains("in/a.csv is posted but still in the depot"), remarks.get(0));
+    assertEquals(2, warehouse.ledger().due("crash").size());
+    depot.immovable(false);
+    depot.with("in/b.csv", "no\n3\n"); // another one by now: it must not be moved unread
+    load(feed, depot);
+    assertTrue(depot.look("done/in/a.csv").isPresent());
+    assertEquals(List.of(), warehouse.ledger().due("crash"));
+    assertEquals(List.of(List.of(1L), List.of(2L)), rows("crash"), "revised files halt");
+    assertTrue(depot.look("in/b.csv").isPresent());
+  }
+
+  @Test
+  void aFeedMayRemoveWhatItPosted() {
+    Feed feed =
+        numbers("gone").arrivals(Arrivals.DEFAULT.withAfterwards(new Afterwards.Remove())).build();
+    MemoryDepot depot = new MemoryDepot().with("a.csv", "no\n1\n");
+    load(feed, depot);
+    assertFalse(depot.look("a.csv").isPresent());
+  }
+
+  @Test
+  void onlyDaysSinceTheFirstOneAreListed() {
+    Arrivals since =
+        Arrivals.DEFAULT.withSince(new Since("day", Optional.of(LocalDate.of(2026, 3, 2)), 0));
+    MemoryDepot depot = new MemoryDepot();
+    for (String region : List.of("east", "west")) {
+      for (int i = 0; i < 400; i++) {
+        depot.with("%s/2026-02-%02d/%d.csv".formatted(region, i % 28 + 1, i), "no\n1\n");
+      }
+      depot.with(region + "/2026-03-02/" + region + ".csv", "no\n1" + region.length() + "\n");
+    }
+    Feed feed = numbers("recent").files("*/{day:date}/*.csv").arrivals(since).build();
+    load(feed, depot);
+    assertEquals(2, count("dusky.file where feed = 'recent'"));
+    assertEquals(List.of("", "east/2026-03-01~", "west/2026-03-01~"), depot.listings());
+    Feed east = numbers("east").files("east/{day:date}/*.csv").arrivals(since).build();
+    depot.listings().clear();
+    assertEquals(1, load(east, depot).count(FileState.POSTED));
+    assertEquals(List.of("east/2026-03-01~"), depot.listings(), "nothing old is gone through");
+  }
+
+  @Test
+  void whatAPersonHasToLookAtIsTriedAgainOnceSomethingChanged() {
+    Feed feed = numbers("stuck").build();
+    MemoryDepot depot = new MemoryDepot().with("a.csv", "no\nx\n");
+    Patience patience = Patience.lasting(System::nanoTime);
+    assertEquals(1, load(feed, depot, patience).count(FileState.REFUSED));
+    LoadResult second = load(feed, depot, patience);
+    assertEquals(0, second.loadId(), "no load for nothing");
+    assertEquals(1, second.aside().stuck());
+    assertEquals(1, depot.opened("a.csv"));
+    assertEquals(1, load(feed, depot, patience, "other").count(FileState.REFUSED), "feed changed");
+    assertEquals(0, load(feed, depot, patience, "other").loadId());
+    assertEquals(1, load(feed, depot).count(FileState.REFUSED), "a person asked");
+    depot.with("a.csv", "no\n1\n");
+    assertEquals(1, load(feed, depot, patience).count(FileState.POSTED), "the file changed");
+  }
+
+  @Test
+  void aFileThatIsStillWrittenIsLeftUntilItIsQuiet() {
+    Feed feed =
+        numbers("quiet")
+            .arrivals(
+                Arrivals.DEFAULT.withReady(
+                    new Readiness(Duration.ofDays(20_000), Optional.empty())))
+            .build();
+    AtomicLong nanos = new AtomicLong();
+    Patience patience = Patience.lasting(nanos::get);
+    MemoryDepot depot = new MemoryDepot().with("a.csv", "no\n1\n");
+    assertEquals(1, load(feed, depot, patience).aside().unready());
+    nanos.addAndGet(Duration.ofDays(19_999).toNanos());
+    assertEquals(1, load(feed, depot, patience).aside().unready());
+    depot.with("a.csv", "no\n1\n2\n");
+    nanos.addAndGet(Duration.ofDays(1).toNanos());
+    assertEquals(1, load(feed, depot, patience).aside().unready(), "it changed meanwhile");
+    nanos.addAndGet(Duration.ofDays(20_000).toNanos());
+    assertEquals(2, load(feed, depot, patience).tally().loaded());
+    depot.with("b.csv", "no\n3\n");
+    assertEquals(1, load(feed, depot).aside().unready(), "by the file's own time");
+  }
+
+  @Test
+  void aMarkerTellsThatAFileIsWhole() {
+    Readiness marked = new Readiness(Duration.ZERO, Optional.of("{folder}_done"));
+    Feed feed =
+        numbers("marked").files("*/*.csv").arrivals(Arrivals.DEFAULT.withReady(marked)).build();
+    MemoryDepot depot = new MemoryDepot().with("x/a.csv", "no\n1\n").with("y/a.csv", "no\n2\n");
+    depot.with("x/_done", "");
+    LoadResult result = load(feed, depot);
+    assertEquals(1, result.count(FileState.POSTED));
+    assertEquals(1, result.aside().unready());
+  }
+
+  @Test
+  void aFileThatIsGoneOrChangedSinceItWasListedStopsNothing() {
+    Feed feed = numbers("fleeting").build();
+    MemoryDepot depot =
+        new MemoryDepot()
+            .with("a.csv", "no\n1\n")
+            .with("b.csv", "no\n2\n")
+            .with("c.csv", "no\n3\n");
+    depot.beforeOpening(
+        () -> {
+          depot.remove("a.csv");
+          depot.with("b.csv", "no\n20\n");
+        });
+    LoadResult result = load(feed, depot);
+    assertEquals(2, result.aside().changed());
+    assertEquals(List.of(List.of(3L)), rows("fleeting"));
+    depot.beforeOpening(() -> {});
+    load(feed, depot);
+    assertEquals(List.of(List.of(3L), List.of(20L)), rows("fleeting"));
+  }
+
+  @Test
+  void aPausedFeedIsLeftAlone() {
+    Feed feed = numbers("held").build();
+    MemoryDepot depot = new MemoryDepot().with("a.csv", "no\n1\n");
+    FeedBook.Pause pause =
+        new FeedBook.Pause(
+            Instant.parse("2026-03-02T06:00:00Z"), "ada", "gate", "the sender sends nonsense");
+    assertTrue(warehouse.feeds().pause("held", pause));
+    assertFalse(warehouse.feeds().pause("held", pause), "held already");
+    LoadResult result = load(feed, depot);
+    assertTrue(result.idle());
+    assertEquals(Optional.of(pause.toString()), result.aside().pause());
+    assertEquals(0, depot.opened("a.csv"));
+    assertTrue(warehouse.feeds().resume("held", "bob"));
+    assertFalse(warehouse.feeds().resume("held", "bob"));
+    assertEquals(1, load(feed, depot).count(FileState.POSTED));
+  }
+
+  @Test
+  void listingAndLedgerAgreeWhateverEachHas() {
+    Random random = new Random(6);
+    String alphabet = "ab/-~\u00e9\uff5e\ud83d\ude00";
+    for (int round = 0; round < 6; round++) {
+      String name = "cursor" + round;
+      Feed feed = numbers(name).build();
+      TreeSet<String> known = new TreeSet<>();
+      MemoryDepot depot = new MemoryDepot();
+      for (int i = 0; i < 700; i++) {
+        StringBuilder path = new StringBuilder("f");
+        for (int c = 0; c < 1 + random.nextInt(6); c++) {
+          int at = alphabet.offsetByCodePoints(0, random.nextInt(8));
+          path.appendCodePoint(alphabet.codePointAt(at));
+        }
+        if (random.nextInt(10) < 2 + round) {
+          known.add(path.toString());
+        }
+        if (random.nextInt(10) < 7 - round) {
+          depot.with(path.toString(), "no\n1\n");
+        }
+      }
+      for (String path : known) {
+        int versions = 1 + random.nextInt(2);
+        for (int v = 0; v < versions; v++) {
+          query(
+              "insert into dusky.file (feed, path, version, state, size_bytes, modified_at,"
+                  + " seen_at) values ('%s', '%s', '%d', 'posted', 1, current_timestamp,"
+                      .formatted(name, path, v)
+                  + " current_timestamp)");
+        }
+      }
+      FileStates states = new FileStates(warehouse.ledger(), depot, feed, Instant.now());
+      while (states.hasNext()) {
+        var file = states.next();
+        assertEquals(
+            known.contains(file.file().path()) ? FileState.REVISED : FileState.WAITING,
+            file.state(),
+            file.file().path());
+      }
+    }
+  }
+}
