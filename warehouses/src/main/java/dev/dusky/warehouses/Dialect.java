@@ -89,6 +89,11 @@ interface Dialect {
   /** Starts writing rows of a feed into its table. */
   RowWriter writer(Posting posting) throws SQLException;
 
+  /** Whether the database lives in this process. */
+  default boolean embedded() {
+    return false;
+  }
+
   /** Whether the database can no longer be used in this process, not even to roll back. */
   boolean isLost(SQLException e);
 

@@ -11,6 +11,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Predicate;
 
 /**
  * Posted files that are still to be moved or removed. What is due is entered together with the
@@ -88,29 +89,45 @@ final class DueRows {
         });
   }
 
-  void settle(DueFile file, Runnable work) {
-    String lock =
-        "select 1 from dusky.afterwards where file_id = ? and done_at is null "
-            + warehouse.dialect().claimClause();
-    warehouse.transact(
-        "Noting what became of " + file.path(),
-        c -> {
-          try (PreparedStatement query = c.prepareStatement(lock)) {
-            query.setLong(1, file.fileId());
-            try (ResultSet row = query.executeQuery()) {
-              if (!row.next()) {
-                return null; // somebody else is at it
-              }
-            }
-          }
-          work.run();
-          try (PreparedStatement update =
-              c.prepareStatement("update dusky.afterwards set done_at = ? where file_id = ?")) {
-            update.setTimestamp(1, Timestamp.from(Instant.now()));
-            update.setLong(2, file.fileId());
-            update.executeUpdate();
-          }
-          return null;
-        });
+  /** On a connection of its own, since moving files may take long. */
+  void settle(List<DueFile> files, Predicate<DueFile> work) {
+    if (files.isEmpty()) {
+      return;
+    }
+    Connection own = warehouse.connect();
+    try {
+      for (DueFile file : files) {
+        if (lock(own, file) && work.test(file)) {
+          mark(own, file);
+        }
+        own.commit();
+      }
+    } catch (SQLException e) {
+      throw warehouse.failed(own, "Noting what became of posted files", e);
+    } finally {
+      warehouse.release(own);
+    }
+  }
+
+  /** False if somebody else is at it or has done it. */
+  private boolean lock(Connection own, DueFile file) throws SQLException {
+    try (PreparedStatement query =
+        own.prepareStatement(
+            "select 1 from dusky.afterwards where file_id = ? and done_at is null "
+                + warehouse.dialect().claimClause())) {
+      query.setLong(1, file.fileId());
+      try (ResultSet row = query.executeQuery()) {
+        return row.next();
+      }
+    }
+  }
+
+  private static void mark(Connection own, DueFile file) throws SQLException {
+    try (PreparedStatement update =
+        own.prepareStatement("update dusky.afterwards set done_at = ? where file_id = ?")) {
+      update.setTimestamp(1, Timestamp.from(Instant.now()));
+      update.setLong(2, file.fileId());
+      update.executeUpdate();
+    }
   }
 }

@@ -253,6 +253,11 @@ final class H2Dialect implements Dialect {
   }
 
   @Override
+  public boolean embedded() {
+    return true;
+  }
+
+  @Override
   public boolean isLost(SQLException e) {
     return switch (e.getErrorCode()) {
       case ErrorCode.IO_EXCEPTION_1,

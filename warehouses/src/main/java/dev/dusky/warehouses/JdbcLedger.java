@@ -18,6 +18,7 @@ import java.sql.Timestamp;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Predicate;
 
 /** The ledger over JDBC. */
 final class JdbcLedger implements Ledger {
@@ -139,8 +140,8 @@ final class JdbcLedger implements Ledger {
   }
 
   @Override
-  public void settleDue(DueFile file, Runnable work) {
-    new DueRows(warehouse).settle(file, work);
+  public void settleDue(List<DueFile> files, Predicate<DueFile> work) {
+    new DueRows(warehouse).settle(files, work);
   }
 
   @Override

@@ -33,6 +33,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 
 /**
  * Books that are only rehearsed. Rows are written into the landing table, so that the table itself
@@ -106,7 +107,7 @@ final class JdbcRehearsal implements Ledger {
   }
 
   @Override
-  public void settleDue(DueFile file, Runnable work) {
+  public void settleDue(List<DueFile> files, Predicate<DueFile> work) {
     // A rehearsal posts nothing.
   }
 

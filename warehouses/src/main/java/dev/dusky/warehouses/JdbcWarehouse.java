@@ -32,7 +32,8 @@ public final class JdbcWarehouse implements Warehouse {
   private final WarehouseAddress address;
   private final Dialect dialect;
   private final SqlFailures failures;
-  private final Connection connection;
+  private final Object looking = new Object();
+  private Connection connection;
 
   JdbcWarehouse(WarehouseAddress address, Dialect dialect) {
     this.address = address;
@@ -47,10 +48,6 @@ public final class JdbcWarehouse implements Warehouse {
     } catch (SQLException e) {
       throw failures.of("Opening the warehouse " + address.url(), e);
     }
-  }
-
-  Connection connection() {
-    return connection;
   }
 
   Dialect dialect() {
@@ -69,18 +66,45 @@ public final class JdbcWarehouse implements Warehouse {
 
   /** Runs the work in a transaction of its own on the looking connection. */
   <T> T transact(String doing, Work<T> work) {
-    synchronized (connection) {
+    synchronized (looking) {
+      if (connection == null) {
+        connection = connect();
+      }
       try {
         T result = work.run(connection);
         connection.commit();
         return result;
       } catch (SQLException e) {
-        throw failed(connection, doing, e);
+        Failure failure = failed(connection, doing, e);
+        if (SqlFailures.broken(e)) {
+          rest();
+        }
+        throw failure;
       } catch (RuntimeException e) {
         undo(connection);
         throw e;
       }
     }
+  }
+
+  /** Lets go of the database until it is needed again; an embedded one is free for others then. */
+  public void rest() {
+    synchronized (looking) {
+      if (connection != null) {
+        release(connection);
+        connection = null;
+      }
+    }
+  }
+
+  /** Whether the database lives in this process and belongs to one process at a time. */
+  public boolean embedded() {
+    return dialect.embedded();
+  }
+
+  /** Whether the database can no longer be used in this process. */
+  public boolean lost() {
+    return failures.lost();
   }
 
   /** Starts writing a file's rows on that connection; {@link Posting} has what each of these is. */
@@ -315,6 +339,6 @@ public final class JdbcWarehouse implements Warehouse {
 
   @Override
   public void close() {
-    release(connection);
+    rest();
   }
 }

@@ -30,7 +30,7 @@ final class SqlFailures {
     String state = e.getSQLState() == null ? "" : e.getSQLState();
     String message = firstLine(e);
     Failure failure = Failure.warehouse(doing + " failed").because(message);
-    if (state.startsWith("08") || state.equals("57P01") || state.equals("57P03")) {
+    if (broken(e)) {
       return Failure.warehouse("The warehouse " + address.url() + " does not answer")
           .because(message)
           .next(
@@ -48,6 +48,12 @@ final class SqlFailures {
       return failure.next("Grant the user that right, then run again");
     }
     return failure.next("Nothing unfinished was kept");
+  }
+
+  /** Whether the connection is gone with this. */
+  static boolean broken(SQLException e) {
+    String state = e.getSQLState() == null ? "" : e.getSQLState();
+    return state.startsWith("08") || state.matches("57P0[1-4]");
   }
 
   /** The first line of an exception's message, without what the driver adds behind it. */

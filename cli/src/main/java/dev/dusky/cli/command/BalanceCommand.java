@@ -6,6 +6,7 @@ import dev.dusky.cli.render.LoadReport;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
 import dev.dusky.cli.render.TallyText;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;

@@ -1,5 +1,6 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.expect.FiguresJson;

@@ -6,6 +6,7 @@ import dev.dusky.cli.config.ConfigurationFile;
 import dev.dusky.cli.render.DraftReport;
 import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.depot.ArchiveDepot;
 import dev.dusky.core.depot.Depot;

@@ -5,6 +5,7 @@ import dev.dusky.cli.render.Moments;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
 import dev.dusky.cli.render.TableText;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
@@ -30,7 +31,8 @@ import picocli.CommandLine.Parameters;
       "",
       "Examples:",
       "  dusky files                              every feed's files",
-      "  dusky files collections --state waiting  what the next load would take"
+      "  dusky files collections --state waiting  what the next load would take",
+      "  dusky files --summary                    a line a feed: what waits, since when"
     })
 final class FilesCommand extends DuskyCommand {
 
@@ -43,10 +45,20 @@ final class FilesCommand extends DuskyCommand {
       description = "Only files in this state: waiting, posted, refused, twin, revised.")
   String state;
 
+  @Option(names = "--summary", description = "A line for each feed instead of one for each file.")
+  boolean summary;
+
   @Override
   int run(Screen screen) {
     FileState only = wanted();
+    if (summary && only != null) {
+      throw Failure.usage("--summary and --state do not go together");
+    }
     try (Workspace workspace = new Workspace(configFile())) {
+      if (summary) {
+        WatchCommand.show(screen, workspace, workspace.configuration().feedsOrAll(feeds));
+        return 0;
+      }
       for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {
         FileStates files =
             new FileStates(

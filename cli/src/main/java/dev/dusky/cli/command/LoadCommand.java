@@ -2,6 +2,8 @@ package dev.dusky.cli.command;
 
 import dev.dusky.cli.render.LoadReport;
 import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.workspace.RejectDelivery;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.load.FeedLoader;
@@ -73,7 +75,12 @@ final class LoadCommand extends DuskyCommand {
                     .withSelection(files.selection(feed)));
         LoadResult result = loader.run(workspace.start(feed));
         report.total(result);
-        new RejectDelivery(screen, workspace, feed).deliver(result.loadId());
+        new RejectDelivery(
+                text -> screen.line(screen.style().faint("  " + text)),
+                screen::remark,
+                workspace,
+                feed)
+            .deliver(result.loadId());
         clean &= result.clean();
       }
       return clean ? 0 : Failure.Kind.FILE.exitCode();

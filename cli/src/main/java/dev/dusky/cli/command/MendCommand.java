@@ -5,6 +5,7 @@ import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
 import dev.dusky.cli.render.TableText;
 import dev.dusky.cli.render.TallyText;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.mend.MendListener;

@@ -4,6 +4,7 @@ import dev.dusky.cli.config.LayoutOptions;
 import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.bytes.FileContent;
 import dev.dusky.core.depot.ArchiveDepot;

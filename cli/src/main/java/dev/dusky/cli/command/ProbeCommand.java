@@ -2,6 +2,7 @@ package dev.dusky.cli.command;
 
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
 import java.util.ArrayList;

@@ -3,6 +3,7 @@ package dev.dusky.cli.command;
 import dev.dusky.cli.render.GroupReport;
 import dev.dusky.cli.render.LoadReport;
 import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.advice.ProblemGroup;
 import dev.dusky.core.advice.ProblemGroups;
 import dev.dusky.core.advice.Sighting;

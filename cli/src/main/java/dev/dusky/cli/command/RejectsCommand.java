@@ -6,6 +6,7 @@ import dev.dusky.cli.render.Moments;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
 import dev.dusky.cli.render.TableText;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.advice.ProblemGroup;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;

@@ -2,6 +2,7 @@ package dev.dusky.cli.command;
 
 import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import java.time.Duration;
 import java.time.Instant;

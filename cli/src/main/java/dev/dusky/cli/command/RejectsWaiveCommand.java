@@ -2,6 +2,7 @@ package dev.dusky.cli.command;
 
 import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.reject.RejectState;
 import dev.dusky.warehouses.RejectChoice;

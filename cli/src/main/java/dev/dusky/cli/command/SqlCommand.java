@@ -3,6 +3,7 @@ package dev.dusky.cli.command;
 import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.TableText;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.warehouses.StatementRun;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

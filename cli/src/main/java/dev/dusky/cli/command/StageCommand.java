@@ -3,6 +3,7 @@ package dev.dusky.cli.command;
 import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.ProgressLine;
 import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.stage.LocalFile;

@@ -24,6 +24,7 @@ import java.util.Optional;
  * @param layouts the layouts by name
  * @param feeds the feeds by name, in order
  * @param merges the merges by name, in order
+ * @param watch how feeds are looked after
  * @param lines the lines on which feeds and their columns are declared, by feed and feed.column
  */
 public record Configuration(
@@ -33,6 +34,7 @@ public record Configuration(
     Map<String, Layout> layouts,
     Map<String, Feed> feeds,
     Map<String, Merge> merges,
+    WatchSettings watch,
     Map<String, Integer> lines) {
 
   /** Reads a configuration, or fails with everything that is wrong with it. */

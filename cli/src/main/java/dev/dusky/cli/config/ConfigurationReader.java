@@ -52,9 +52,11 @@ final class ConfigurationReader {
     Map<String, Feed> feeds = new LinkedHashMap<>();
     top.children("feeds")
         .forEach((name, node) -> feeds.put(name, feed(name, node, depots, layouts, limits)));
-    Map<String, Merge> merges = new MergeReader(problems).read(top.children("merges"));
+    MergeReader mergeReader = new MergeReader(problems);
+    Map<String, Merge> merges = mergeReader.read(top.children("merges"));
+    WatchSettings watch = WatchSettings.read(top, secrets, mergeReader.timings());
     top.done();
-    return new Configuration(file, warehouse, depots, layouts, feeds, merges, lines);
+    return new Configuration(file, warehouse, depots, layouts, feeds, merges, watch, lines);
   }
 
   private String checkName(String kind, String name, Node node) {

@@ -1,5 +1,6 @@
 package dev.dusky.cli.config;
 
+import dev.dusky.cli.config.WatchSettings.MergeTiming;
 import dev.dusky.core.merge.Deleted;
 import dev.dusky.core.merge.Existing;
 import dev.dusky.core.merge.Leaving;
@@ -11,6 +12,7 @@ import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.Missing;
 import dev.dusky.core.warehouse.TableName;
 import java.math.BigDecimal;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -26,6 +28,7 @@ final class MergeReader {
   private static final Pattern COLUMN = Pattern.compile("[a-z_][a-z0-9_]{0,62}");
 
   private final ConfigProblems problems;
+  private final Map<String, MergeTiming> timings = new LinkedHashMap<>();
 
   MergeReader(ConfigProblems problems) {
     this.problems = problems;
@@ -57,6 +60,35 @@ final class MergeReader {
                     nodes.get(circle.get(0)).line(),
                     "merges wait for one another in a circle: " + String.join(" -> ", circle)));
     return merges;
+  }
+
+  /** When merges run by themselves, by name. */
+  Map<String, MergeTiming> timings() {
+    return Map.copyOf(timings);
+  }
+
+  /** The merges that come before; {@code each load} and {@code every 10 min} say when it runs. */
+  private List<String> after(String name, Section section) {
+    List<String> names = new ArrayList<>();
+    boolean eachLoad = false;
+    Optional<Duration> every = Optional.empty();
+    for (String text : section.texts("after").orElse(List.of())) {
+      if (text.equals("each load")) {
+        eachLoad = true;
+      } else if (text.startsWith("every ")) {
+        every = Spans.parse(text.substring(6)).filter(span -> !span.isZero());
+        if (every.isEmpty()) {
+          section.problem(
+              "after", "'%s' is no interval: write every 10 min, or every 2 h".formatted(text));
+        }
+      } else {
+        names.add(text);
+      }
+    }
+    if (eachLoad || every.isPresent()) {
+      timings.put(name, new MergeTiming(eachLoad, every));
+    }
+    return names;
   }
 
   private Merge merge(String name, Node node, Map<String, Merge> dimensions) {
@@ -98,7 +130,7 @@ final class MergeReader {
             lookups(section, dimensions),
             column(section, "newer"),
             totals,
-            section.texts("after").orElse(List.of()));
+            after(name, section));
     boolean unsummed = merge.source() instanceof MergeSource.Query || merge.newer().isPresent();
     if (!totals.isEmpty() && unsummed) {
       section.problem(

@@ -10,6 +10,12 @@ final class FileCounts {
 
   private FileCounts() {}
 
+  private static void add(List<String> parts, long count, String what) {
+    if (count > 0) {
+      parts.add(Figures.count(count) + " " + what);
+    }
+  }
+
   static String of(LoadResult result) {
     List<String> parts = new ArrayList<>();
     for (FileState state : FileState.values()) {
@@ -23,6 +29,9 @@ final class FileCounts {
     if (result.claimed() > 0) {
       parts.add(Figures.count(result.claimed()) + " claimed by another load");
     }
+    add(parts, result.aside().stuck(), "left to a person");
+    add(parts, result.aside().unready(), "still being written");
+    add(parts, result.aside().changed(), "changed while looked at");
     return parts.isEmpty() ? "no files" : "files " + String.join(", ", parts);
   }
 }

@@ -63,6 +63,12 @@ public final class LoadReport {
     }
 
     @Override
+    public void remark(String text) {
+      progress.clear();
+      screen.remark(text);
+    }
+
+    @Override
     public void started(StagedFile file) {
       progress.start(file.path(), file.size());
     }
@@ -153,10 +159,29 @@ public final class LoadReport {
   /** The line of the whole load. */
   public void total(LoadResult result) {
     screen.object(totalJson(result));
+    result
+        .aside()
+        .pause()
+        .ifPresent(
+            pause ->
+                screen.line(
+                    "%s  %s; dusky resume %s lets it go on"
+                        .formatted(
+                            style.strong(result.feed()), style.notable(pause), result.feed())));
+    if (result.idle() && result.aside().pause().isPresent()) {
+      return;
+    }
     if (result.idle()) {
       screen.line(
-          "%s  nothing to load; %s"
-              .formatted(style.strong(result.feed()), settled(result.before())));
+          "%s  nothing to load; %s%s"
+              .formatted(
+                  style.strong(result.feed()),
+                  settled(result.before()),
+                  result.aside().unready() == 0
+                      ? ""
+                      : ", "
+                          + Figures.plural(result.aside().unready(), "file")
+                          + " still being written"));
       return;
     }
     screen.line(
@@ -193,6 +218,9 @@ public final class LoadReport {
     fields.put("repeats_seen", result.repeatsSeen());
     fields.put("settled_before", result.before());
     fields.put("claimed_elsewhere", result.claimed());
+    fields.put("unready", result.aside().unready());
+    fields.put("changed_meanwhile", result.aside().changed());
+    fields.put("pause", result.aside().pause().orElse(null));
     fields.putAll(tally(result.tally()));
     fields.put("seconds", result.elapsed().toMillis() / 1000.0);
     return fields;

@@ -4,6 +4,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.warehouse.TableShape;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Predicate;
 
 /** The books in the warehouse's schema {@code dusky}, as loads write them. */
 public interface Ledger {
@@ -38,9 +39,9 @@ public interface Ledger {
   List<DueFile> due(String feed);
 
   /**
-   * Does what is due about a file while nobody else does, and marks it as done.
+   * Does what is due about these files, each while nobody else does, and marks it as done.
    *
-   * @param work moves or removes the file; if it fails, it stays due
+   * @param work moves or removes a file; what it gives false for stays due
    */
-  void settleDue(DueFile file, Runnable work);
+  void settleDue(List<DueFile> files, Predicate<DueFile> work);
 }

@@ -26,17 +26,22 @@ final class DueFiles {
 
   /** Does all that is due of a feed. What fails is told and stays due. */
   void settle(Feed feed) {
-    for (DueFile file : ledger.due(feed.name())) {
-      try {
-        ledger.settleDue(file, () -> settle(file));
-      } catch (Failure failure) {
-        if (failure.kind() != Failure.Kind.DEPOT) {
-          throw failure;
-        }
-        listener.remark(
-            "%s is posted but still in the depot: %s".formatted(file.path(), failure.getMessage()));
-      }
-    }
+    ledger.settleDue(
+        ledger.due(feed.name()),
+        file -> {
+          try {
+            settle(file);
+            return true;
+          } catch (Failure failure) {
+            if (failure.kind() != Failure.Kind.DEPOT) {
+              throw failure;
+            }
+            listener.remark(
+                "%s is posted but still in the depot: %s"
+                    .formatted(file.path(), failure.getMessage()));
+            return false;
+          }
+        });
   }
 
   /** A file that is gone was dealt with before; one that has changed is another one. */

@@ -28,6 +28,9 @@ import java.util.Optional;
 /** Loads a feed's waiting files, one after the other, each in a transaction of its own. */
 public final class FeedLoader {
 
+  /** So many files are moved or removed after they are posted, before the next ones are loaded. */
+  private static final int DUE_TOGETHER = 100;
+
   private static final long PAUSE_ASKED_EVERY = 1_000_000_000L;
 
   private final Warehouse warehouse;
@@ -41,6 +44,7 @@ public final class FeedLoader {
   private Tally refused = Tally.NONE;
   private long repeatsSeen;
   private final LoadRepeats repeats;
+  private long settled;
   private long stuck;
   private long unready;
   private long changed;
@@ -85,12 +89,15 @@ public final class FeedLoader {
           run.listener().begun(load.id());
         }
         add(deal(start, load, known));
-        if (moves()) {
+        if (moves() && ++settled % DUE_TOGETHER == 0) {
           due.settle(feed);
         }
       }
       if (load != null) {
         load.finish(LoadState.DONE, "");
+      }
+      if (moves() && settled > 0) {
+        due.settle(feed);
       }
     } catch (Failure failure) {
       if (load != null) {
@@ -220,7 +227,8 @@ public final class FeedLoader {
   /** A file that is gone or another one since it was listed stops nothing; it is met again. */
   private FileResult changed(StagedFile file, Failure failure) {
     if (failure.kind() != Failure.Kind.DEPOT
-        || run.selection().isPresent()
+        || run.again()
+        || run.selection().flatMap(Selection::manifest).isPresent()
         || run.depot()
             .look(file.path())
             .map(StagedFile::version)

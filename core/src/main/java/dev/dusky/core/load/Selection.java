@@ -18,6 +18,11 @@ public record Selection(List<StagedFile> files, Optional<Manifest> manifest, boo
     files = List.copyOf(files);
   }
 
+  /** Files that somebody said have arrived. */
+  public static Selection arrived(List<StagedFile> files) {
+    return new Selection(files, Optional.empty(), false);
+  }
+
   /** One file, to be loaded again on purpose. */
   public static Selection again(StagedFile file) {
     return new Selection(List.of(file), Optional.empty(), true);

@@ -1,4 +1,4 @@
-package dev.dusky.cli.command;
+package dev.dusky.cli.workspace;
 
 import dev.dusky.cli.Version;
 import dev.dusky.cli.config.Configuration;
@@ -16,28 +16,31 @@ import java.net.InetAddress;
 import java.net.UnknownHostException;
 import java.nio.file.Path;
 import java.time.Instant;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.OptionalLong;
+import java.util.concurrent.ConcurrentHashMap;
 
 /** A configuration with the warehouse and depots opened as they are needed. */
-final class Workspace implements AutoCloseable {
+public final class Workspace implements AutoCloseable {
 
   private final Configuration configuration;
-  private final Map<String, Depot> depots = new HashMap<>();
+  private final Map<String, Depot> depots = new ConcurrentHashMap<>();
   private JdbcWarehouse warehouse;
+  private boolean prepared;
 
-  Workspace(Path configFile) {
+  /** Reads the configuration; nothing is opened yet. */
+  public Workspace(Path configFile) {
     this.configuration = Configuration.read(configFile);
   }
 
-  Configuration configuration() {
+  /** The configuration. */
+  public Configuration configuration() {
     return configuration;
   }
 
   /** The warehouse as it is, its ledger untouched. */
-  JdbcWarehouse bareWarehouse() {
+  public synchronized JdbcWarehouse bareWarehouse() {
     if (warehouse == null) {
       warehouse = Warehouses.open(configuration.warehouse());
     }
@@ -45,30 +48,40 @@ final class Workspace implements AutoCloseable {
   }
 
   /** The warehouse with its ledger made or brought up to date, dead loads closed. */
-  JdbcWarehouse warehouse() {
-    if (warehouse == null) {
+  public synchronized JdbcWarehouse warehouse() {
+    if (!prepared) {
       bareWarehouse().ledger().prepare();
+      prepared = true;
     }
     return warehouse;
   }
 
   /** Marks loads whose process is gone as interrupted and gives their numbers. */
-  List<Long> closeInterrupted() {
+  public List<Long> closeInterrupted() {
     return warehouse().ledger().closeInterrupted();
   }
 
-  Depot depot(String name) {
+  /** Lets go of an embedded warehouse until it is needed again, so that others can use it. */
+  public synchronized void rest() {
+    if (warehouse != null && warehouse.embedded()) {
+      warehouse.rest();
+    }
+  }
+
+  /** A depot by its name. */
+  public Depot depot(String name) {
     return depots.computeIfAbsent(
         name, n -> Depots.open(configuration.depot(n), configuration.base()));
   }
 
   /** A feed's depot, with archives opened up unless they are workbooks. */
-  Depot depot(Feed feed) {
+  public Depot depot(Feed feed) {
     Depot depot = depot(feed.depot());
     return feed.layout() instanceof WorkbookLayout ? depot : new ArchiveDepot(depot, feed.limits());
   }
 
-  LoadStart start(Feed feed) {
+  /** What is written down when a load begins now. */
+  public LoadStart start(Feed feed) {
     return new LoadStart(
         LoadKind.LOAD,
         feed.name(),
@@ -81,16 +94,17 @@ final class Workspace implements AutoCloseable {
   }
 
   /** What is written down when a merge begins. */
-  static MergeStart mergeStart(boolean retry, OptionalLong rehearsed) {
+  public static MergeStart mergeStart(boolean retry, OptionalLong rehearsed) {
     return new MergeStart(person(), host(), Version.NUMBER, Instant.now(), retry, rehearsed);
   }
 
   /** Who runs the program. */
-  static String person() {
+  public static String person() {
     return System.getProperty("user.name", "unknown");
   }
 
-  private static String host() {
+  /** On which machine. */
+  public static String host() {
     try {
       return InetAddress.getLocalHost().getHostName();
     } catch (UnknownHostException e) {

@@ -1,7 +1,6 @@
-package dev.dusky.cli.command;
+package dev.dusky.cli.workspace;
 
 import dev.dusky.cli.render.Figures;
-import dev.dusky.cli.render.Screen;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.DepotFolder;
@@ -20,16 +19,26 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Consumer;
 
 /** Puts a load's rejects into a depot folder, a file for each file, for its sender to fetch. */
-final class RejectDelivery {
+public final class RejectDelivery {
 
-  private final Screen screen;
+  private final Consumer<String> delivered;
+  private final Consumer<String> failed;
   private final Workspace workspace;
   private final Feed feed;
 
-  RejectDelivery(Screen screen, Workspace workspace, Feed feed) {
-    this.screen = screen;
+  /**
+   * Deliveries of a feed's rejects.
+   *
+   * @param delivered told what was written
+   * @param failed told what could not be
+   */
+  public RejectDelivery(
+      Consumer<String> delivered, Consumer<String> failed, Workspace workspace, Feed feed) {
+    this.delivered = delivered;
+    this.failed = failed;
     this.workspace = workspace;
     this.feed = feed;
   }
@@ -38,7 +47,7 @@ final class RejectDelivery {
    * Delivers the rejects of a load, if the feed says where to. The load is posted by then: what
    * cannot be delivered is told, and can be exported at any time.
    */
-  void deliver(long loadId) {
+  public void deliver(long loadId) {
     Optional<DepotFolder> to = feed.policies().rejectsTo();
     if (to.isEmpty() || loadId == 0) {
       return;
@@ -62,7 +71,7 @@ final class RejectDelivery {
       try {
         deliver(book, to.get(), file.getKey(), file.getValue());
       } catch (Failure failure) {
-        screen.remark(
+        failed.accept(
             "The rejects of %s were not delivered: %s"
                 .formatted(file.getKey(), failure.getMessage()));
       } catch (IOException e) {
@@ -90,12 +99,8 @@ final class RejectDelivery {
       for (Path written : file.paths()) {
         depot.put(to.folder() + below.replace("!", "_") + written.getFileName(), written, n -> {});
       }
-      screen.line(
-          screen
-              .style()
-              .faint(
-                  "  %s of %s written to %s"
-                      .formatted(Figures.plural(file.count(), "reject"), path, to)));
+      delivered.accept(
+          "%s of %s written to %s".formatted(Figures.plural(file.count(), "reject"), path, to));
     } finally {
       for (Path written : file.paths()) {
         Files.deleteIfExists(written);

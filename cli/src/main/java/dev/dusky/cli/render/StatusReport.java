@@ -1,0 +1,145 @@
+package dev.dusky.cli.render;
+
+import dev.dusky.cli.workspace.FeedStatus;
+import dev.dusky.core.ledger.FileState;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** Shows how feeds stand: what waits and since when, what was posted last, what fails. */
+public final class StatusReport {
+
+  private final Screen screen;
+  private final Style style;
+  private final Instant now;
+
+  /** A report on that screen, as of that moment. */
+  public StatusReport(Screen screen, Instant now) {
+    this.screen = screen;
+    this.style = screen.style();
+    this.now = now;
+  }
+
+  /** Shows feeds, a line each, and below what needs a person. */
+  public void show(List<FeedStatus> feeds) {
+    TableText table =
+        new TableText(
+            style,
+            "=feed",
+            "=now",
+            ">waiting",
+            ">bytes",
+            ">oldest",
+            ">posted",
+            ">last post",
+            ">rows/s",
+            ">refused",
+            ">revised",
+            ">rejects",
+            ">looked at",
+            ">next try");
+    table.painted(1, this::painted);
+    for (FeedStatus feed : feeds) {
+      screen.object(json(feed));
+      table.row(
+          feed.feed(),
+          word(feed),
+          Figures.count(feed.waiting()),
+          feed.waiting() == 0 ? "-" : Figures.bytes(feed.bytes()),
+          feed.oldest().map(this::ago).orElse("-"),
+          Figures.count(feed.states().getOrDefault(FileState.POSTED, 0L)),
+          feed.posted().lastPost().map(this::ago).orElse("never"),
+          feed.posted().rows() == 0
+              ? "-"
+              : Figures.perSecond(
+                  feed.posted().rows(), Duration.ofMillis((long) (feed.posted().seconds() * 1000))),
+          Figures.count(feed.states().getOrDefault(FileState.REFUSED, 0L)),
+          Figures.count(feed.states().getOrDefault(FileState.REVISED, 0L)),
+          Figures.count(feed.posted().openRejects()),
+          feed.watched().map(w -> ago(w.lookedAt())).orElse("never"),
+          feed.watched().flatMap(w -> w.retryAt()).map(this::until).orElse("-"));
+    }
+    screen.table(table);
+    for (FeedStatus feed : feeds) {
+      feed.pause().ifPresent(p -> screen.line(style.notable(feed.feed() + " is " + p)));
+      feed.watched()
+          .flatMap(w -> w.failure().map(f -> w.failures() + "\u00d7: " + f))
+          .ifPresent(f -> screen.line(style.bad(feed.feed() + " failed ") + f));
+      if (feed.held() > 0) {
+        screen.line(
+            "%s waits for a person with %s: dusky files %s --state %s"
+                .formatted(
+                    feed.feed(),
+                    Figures.plural(feed.held(), "file"),
+                    feed.feed(),
+                    feed.states().containsKey(FileState.REFUSED) ? "refused" : "revised"));
+      }
+    }
+  }
+
+  private String word(FeedStatus feed) {
+    if (feed.pause().isPresent()) {
+      return "paused";
+    }
+    if (feed.watched().map(w -> w.failures() > 0).orElse(false)) {
+      return "failing";
+    }
+    return feed.waiting() > 0 ? "waiting" : "current";
+  }
+
+  private String painted(String word) {
+    return switch (word.strip()) {
+      case "failing" -> style.bad(word);
+      case "paused", "waiting" -> style.notable(word);
+      default -> style.good(word);
+    };
+  }
+
+  private String ago(Instant moment) {
+    return span(Duration.between(moment, now)) + " ago";
+  }
+
+  private String until(Instant moment) {
+    Duration left = Duration.between(now, moment);
+    return left.isNegative() ? "now" : "in " + span(left);
+  }
+
+  /** Short: {@code 40 s}, {@code 12 min}, {@code 3 h}, {@code 5 d}. */
+  private static String span(Duration span) {
+    long seconds = Math.max(0, span.toSeconds());
+    if (seconds < 120) {
+      return seconds + " s";
+    }
+    return seconds < 7200
+        ? seconds / 60 + " min"
+        : seconds < 172_800 ? seconds / 3600 + " h" : seconds / 86_400 + " d";
+  }
+
+  private Map<String, Object> json(FeedStatus feed) {
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("feed", feed.feed());
+    fields.put("now", word(feed));
+    for (FileState state : FileState.values()) {
+      fields.put(state.label(), feed.states().getOrDefault(state, 0L));
+    }
+    fields.put("waiting_files", feed.waiting());
+    fields.put("waiting_bytes", feed.bytes());
+    fields.put("oldest_waiting", feed.oldest().map(Instant::toString).orElse(null));
+    fields.put(
+        "lag_seconds", feed.oldest().map(o -> Duration.between(o, now).toSeconds()).orElse(0L));
+    fields.put("last_post", feed.posted().lastPost().map(Instant::toString).orElse(null));
+    fields.put("rows_last_day", feed.posted().rows());
+    fields.put("seconds_last_day", feed.posted().seconds());
+    fields.put("open_rejects", feed.posted().openRejects());
+    fields.put("looked_at", feed.watched().map(w -> w.lookedAt().toString()).orElse(null));
+    fields.put("looked_by", feed.watched().map(w -> w.lookedBy()).orElse(null));
+    fields.put("failures", feed.watched().map(w -> w.failures()).orElse(0));
+    fields.put("failure", feed.watched().flatMap(w -> w.failure()).orElse(null));
+    fields.put(
+        "next_try", feed.watched().flatMap(w -> w.retryAt()).map(Instant::toString).orElse(null));
+    fields.put("pause", feed.pause().map(Object::toString).orElse(null));
+    return fields;
+  }
+}

@@ -1,0 +1,176 @@
+package dev.dusky.cli.watch;
+
+import dev.dusky.cli.render.Figures;
+import dev.dusky.cli.render.LoadReport;
+import dev.dusky.cli.render.TallyText;
+import dev.dusky.cli.watch.WatchLog.Level;
+import dev.dusky.cli.workspace.RejectDelivery;
+import dev.dusky.cli.workspace.Workspace;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.Readiness;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.FileResult;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.load.Patience;
+import dev.dusky.core.load.Selection;
+import dev.dusky.core.look.FittingFeed;
+import dev.dusky.core.watch.Inbox;
+import dev.dusky.warehouses.JdbcWarehouse;
+import java.time.Duration;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.BooleanSupplier;
+
+/** One feed's turns: what waits is loaded, what is not ready or needs a person is left alone. */
+final class FeedTurn {
+
+  /** How long a file of a directory must not have changed, unless the feed says something else. */
+  private static final Duration SETTLED = Duration.ofSeconds(2);
+
+  private final Workspace workspace;
+  private final Feed feed;
+  private final Inbox inbox;
+  private final WatchLog log;
+  private final BooleanSupplier stopped;
+  private final Patience patience = Patience.lasting(System::nanoTime);
+  private String lastPause = "";
+
+  FeedTurn(Workspace workspace, Feed declared, Inbox inbox, WatchLog log, BooleanSupplier stopped) {
+    this.workspace = workspace;
+    this.feed = settling(workspace, declared);
+    this.inbox = inbox;
+    this.log = log;
+    this.stopped = stopped;
+  }
+
+  /** Files of directories are seen while they are written; objects are whole when they are seen. */
+  private static Feed settling(Workspace workspace, Feed feed) {
+    boolean objects = workspace.configuration().depot(feed.depot()).at().startsWith("s3:");
+    if (objects || !feed.policies().arrivals().ready().equals(Readiness.AT_ONCE)) {
+      return feed;
+    }
+    return feed.withPolicies(
+        feed.policies()
+            .withArrivals(
+                feed.policies().arrivals().withReady(new Readiness(SETTLED, Optional.empty()))));
+  }
+
+  Feed feed() {
+    return feed;
+  }
+
+  /** How soon another look is worth while. */
+  Optional<Duration> soonest(LoadResult result) {
+    boolean waiting = result.aside().unready() > 0 || result.aside().changed() > 0;
+    Duration quiet = feed.policies().arrivals().ready().quiet();
+    return waiting ? Optional.of(quiet.isZero() ? SETTLED : quiet) : Optional.empty();
+  }
+
+  /**
+   * Loads what waits.
+   *
+   * @param whole whether the depot is listed; if not, only what was notified is looked at
+   */
+  LoadResult run(boolean whole) {
+    JdbcWarehouse warehouse = workspace.warehouse();
+    warehouse
+        .ledger()
+        .closeInterrupted()
+        .forEach(
+            load ->
+                log.line(
+                    Level.WARN, "interrupted", "", "load " + load + " was interrupted earlier"));
+    Depot depot = workspace.depot(feed);
+    List<String> notified = inbox.take(feed.name());
+    Optional<Selection> selection = whole ? Optional.empty() : arrived(depot, notified);
+    LoadRun run =
+        LoadRun.of(feed, depot, new Listener(), stopped)
+            .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)))
+            .withSelection(selection)
+            .withPatience(patience);
+    try {
+      LoadResult result =
+          new FeedLoader(warehouse, run)
+              .run(workspace.start(workspace.configuration().feed(feed.name())));
+      tell(result);
+      new RejectDelivery(
+              text -> log.line(Level.INFO, "delivery", feed.name(), text),
+              text -> log.line(Level.WARN, "delivery", feed.name(), text),
+              workspace,
+              feed)
+          .deliver(result.loadId());
+      return result;
+    } catch (RuntimeException e) {
+      notified.forEach(path -> inbox.add(feed.name(), path)); // looked at again in the next turn
+      throw e;
+    }
+  }
+
+  private static Optional<Selection> arrived(Depot depot, List<String> paths) {
+    List<StagedFile> files = paths.stream().flatMap(path -> depot.look(path).stream()).toList();
+    return Optional.of(Selection.arrived(files));
+  }
+
+  private void tell(LoadResult result) {
+    String pause = result.aside().pause().orElse("");
+    if (!pause.equals(lastPause)) {
+      log.line(Level.WARN, "pause", feed.name(), pause.isEmpty() ? "resumed" : pause);
+      lastPause = pause;
+    }
+    if (result.loadId() == 0) {
+      return;
+    }
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("load", result.loadId());
+    fields.putAll(LoadReport.tally(result.tally()));
+    fields.put("seconds", result.elapsed().toMillis() / 1000.0);
+    log.line(
+        result.tally().balanced() ? Level.INFO : Level.ERROR,
+        "load",
+        feed.name(),
+        "load %d  %s  %s"
+            .formatted(
+                result.loadId(), TallyText.sum(result.tally()), Figures.duration(result.elapsed())),
+        fields);
+  }
+
+  private final class Listener implements LoadListener {
+
+    @Override
+    public void remark(String text) {
+      log.line(Level.WARN, "remark", feed.name(), text);
+    }
+
+    @Override
+    public void finished(FileResult result) {
+      if (result.state() == FileState.WAITING) {
+        return; // another process is at it, or it comes again
+      }
+      boolean well = result.state() == FileState.POSTED || result.state() == FileState.TWIN;
+      Map<String, Object> fields = new LinkedHashMap<>();
+      fields.put("path", result.file().path());
+      fields.put("state", result.state().label());
+      fields.putAll(LoadReport.tally(result.tally()));
+      fields.put("reason", result.message());
+      log.line(
+          well ? Level.INFO : Level.WARN,
+          "file",
+          feed.name(),
+          "%s %s  %s"
+              .formatted(
+                  result.state().label(),
+                  result.file().path(),
+                  result.state() == FileState.POSTED
+                      ? TallyText.sum(result.tally())
+                      : result.message()),
+          fields);
+    }
+  }
+}

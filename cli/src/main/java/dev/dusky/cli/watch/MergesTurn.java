@@ -1,0 +1,116 @@
+package dev.dusky.cli.watch;
+
+import dev.dusky.cli.config.WatchSettings.MergeTiming;
+import dev.dusky.cli.render.MergeReport;
+import dev.dusky.cli.watch.WatchLog.Level;
+import dev.dusky.cli.workspace.Workspace;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.merge.MergeTally;
+import dev.dusky.core.warehouse.TableName;
+import dev.dusky.warehouses.MergeResult;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.OptionalLong;
+import java.util.Set;
+import java.util.function.BooleanSupplier;
+
+/** The merges that follow loads, run together in the order in which they need one another. */
+final class MergesTurn {
+
+  private final Workspace workspace;
+  private final WatchLog log;
+  private final WatchMetrics metrics;
+  private final BooleanSupplier stopped;
+  private final Set<String> due = new LinkedHashSet<>();
+
+  MergesTurn(Workspace workspace, WatchLog log, WatchMetrics metrics, BooleanSupplier stopped) {
+    this.workspace = workspace;
+    this.log = log;
+    this.metrics = metrics;
+    this.stopped = stopped;
+  }
+
+  /** Notes a merge whose interval is over. */
+  synchronized void due(String merge) {
+    due.add(merge);
+  }
+
+  /** Notes the merges that follow a feed's loads; false if none does. */
+  synchronized boolean posted(Feed feed) {
+    return follow(feed.into());
+  }
+
+  private boolean follow(TableName changed) {
+    boolean any = false;
+    for (Map.Entry<String, MergeTiming> timing :
+        workspace.configuration().watch().merges().entrySet()) {
+      Merge merge = workspace.configuration().merges().get(timing.getKey());
+      boolean reads =
+          merge.source() instanceof MergeSource.Query
+              || merge.source() instanceof MergeSource.Landing landing
+                  && landing.table().equals(changed);
+      if (timing.getValue().eachLoad() && reads && !merge.into().equals(changed)) {
+        any |= due.add(merge.name());
+      }
+    }
+    return any;
+  }
+
+  private synchronized List<Merge> take() {
+    if (due.isEmpty()) {
+      return List.of();
+    }
+    List<Merge> merges = workspace.configuration().mergesOrAll(due);
+    due.clear();
+    return merges;
+  }
+
+  private synchronized void putBack(List<Merge> merges) {
+    merges.forEach(merge -> due.add(merge.name()));
+  }
+
+  /** Runs what is due; what fails stays due. */
+  void run() {
+    List<Merge> merges = take();
+    while (!merges.isEmpty()) {
+      for (int i = 0; i < merges.size(); i++) {
+        if (stopped.getAsBoolean()) {
+          putBack(merges.subList(i, merges.size()));
+          return;
+        }
+        try {
+          run(merges.get(i));
+        } catch (RuntimeException e) {
+          putBack(merges.subList(i, merges.size()));
+          throw e;
+        }
+      }
+      merges = take(); // those that follow what has just changed
+    }
+  }
+
+  private void run(Merge merge) {
+    List<MergeResult> results =
+        workspace
+            .warehouse()
+            .merges()
+            .run(merge, Workspace.mergeStart(false, OptionalLong.empty()), table -> {});
+    MergeTally tally =
+        results.stream().map(MergeResult::tally).reduce(MergeTally.NONE, MergeTally::plus);
+    metrics.merged(merge.name(), tally);
+    if (tally.landed() > 0) {
+      log.line(
+          tally.rejected() > 0 ? Level.WARN : Level.INFO,
+          "merge",
+          merge.name(),
+          MergeReport.sum(tally),
+          MergeReport.tally(tally));
+      synchronized (this) {
+        follow(merge.into());
+      }
+    }
+  }
+}

@@ -1,0 +1,2 @@
+/** Feeds looked after: turns of loading and merging, notifications, metrics, health. */
+package dev.dusky.cli.watch;
