@@ -22,7 +22,7 @@ import picocli.CommandLine.Parameters;
       "",
       "Examples:",
       "  dusky pause collections --reason \"the sender repeats yesterday\"",
-      "  dusky resume collections",
+      "  dusky pause results dockets --reason \"the ledger moves tonight\"",
       "",
       "The ledger keeps who held what, when and why. A load at work stops after the file in hand."
     })

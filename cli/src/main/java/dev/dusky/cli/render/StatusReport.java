@@ -63,6 +63,8 @@ public final class StatusReport {
     }
     screen.table(table);
     for (FeedStatus feed : feeds) {
+      feed.unlisted()
+          .ifPresent(u -> screen.line(style.bad(feed.feed() + " cannot be listed: ") + u));
       feed.pause().ifPresent(p -> screen.line(style.notable(feed.feed() + " is " + p)));
       feed.watched()
           .flatMap(w -> w.failure().map(f -> w.failures() + "\u00d7: " + f))
@@ -83,7 +85,7 @@ public final class StatusReport {
     if (feed.pause().isPresent()) {
       return "paused";
     }
-    if (feed.watched().map(w -> w.failures() > 0).orElse(false)) {
+    if (feed.unlisted().isPresent() || feed.watched().map(w -> w.failures() > 0).orElse(false)) {
       return "failing";
     }
     return feed.waiting() > 0 ? "waiting" : "current";
@@ -121,6 +123,7 @@ public final class StatusReport {
     Map<String, Object> fields = new LinkedHashMap<>();
     fields.put("feed", feed.feed());
     fields.put("now", word(feed));
+    fields.put("unlisted", feed.unlisted().orElse(null));
     for (FileState state : FileState.values()) {
       fields.put(state.label(), feed.states().getOrDefault(state, 0L));
     }

@@ -1,5 +1,6 @@
 package dev.dusky.cli.workspace;
 
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.FileStates;
@@ -17,6 +18,7 @@ import java.util.Optional;
  * How a feed stands at a moment, from its depot and the ledger.
  *
  * @param feed its name
+ * @param unlisted why its depot cannot be listed now, if it cannot
  * @param states how many of its staged files are in which state
  * @param bytes the stored size of those that wait
  * @param oldest when the oldest of those that wait was written
@@ -26,6 +28,7 @@ import java.util.Optional;
  */
 public record FeedStatus(
     String feed,
+    Optional<String> unlisted,
     Map<FileState, Long> states,
     long bytes,
     Optional<Instant> oldest,
@@ -38,20 +41,29 @@ public record FeedStatus(
     Map<FileState, Long> states = new EnumMap<>(FileState.class);
     long bytes = 0;
     Instant oldest = null;
-    FileStates files =
-        new FileStates(workspace.warehouse().ledger(), workspace.depot(feed), feed, now);
-    while (files.hasNext()) {
-      KnownFile known = files.next();
-      states.merge(known.state(), 1L, Long::sum);
-      if (known.state() == FileState.WAITING || known.state() == FileState.REVERSED) {
-        bytes += known.file().size();
-        Instant modified = known.file().modified();
-        oldest = oldest == null || modified.isBefore(oldest) ? modified : oldest;
+    Optional<String> unlisted = Optional.empty();
+    try {
+      FileStates files =
+          new FileStates(workspace.warehouse().ledger(), workspace.depot(feed), feed, now);
+      while (files.hasNext()) {
+        KnownFile known = files.next();
+        states.merge(known.state(), 1L, Long::sum);
+        if (known.state() == FileState.WAITING || known.state() == FileState.REVERSED) {
+          bytes += known.file().size();
+          Instant modified = known.file().modified();
+          oldest = oldest == null || modified.isBefore(oldest) ? modified : oldest;
+        }
       }
+    } catch (Failure failure) {
+      if (failure.kind() != Failure.Kind.DEPOT) {
+        throw failure;
+      }
+      unlisted = Optional.of(failure.getMessage());
     }
     FeedBook book = workspace.warehouse().feeds();
     return new FeedStatus(
         feed.name(),
+        unlisted,
         states,
         bytes,
         Optional.ofNullable(oldest),
