@@ -27,8 +27,8 @@ final class JdbcFileClaim implements FileClaim {
   private final JdbcWarehouse warehouse;
   private final Connection connection;
   private final JdbcRunningLoad load;
-  private final Feed feed;
-  private final TableShape table;
+  private Feed feed;
+  private TableShape table;
   private final StagedFile file;
   private long fileId;
   private FileState state;
@@ -91,6 +91,12 @@ final class JdbcFileClaim implements FileClaim {
       }
       // Another load entered it at the same moment: the row is there, which is all we want.
     }
+  }
+
+  /** Goes on with a feed and a table that have grown. */
+  void reshape(Feed grownFeed, TableShape grownTable) {
+    feed = grownFeed;
+    table = grownTable;
   }
 
   private boolean lock() throws SQLException {
@@ -194,6 +200,7 @@ final class JdbcFileClaim implements FileClaim {
       insertTally(outcome);
       RejectRows.replace(connection, load.id(), fileId, rejects);
       RepeatRows.insert(connection, load.id(), fileId, outcome.repeats());
+      DriftRows.insert(connection, load.id(), fileId, outcome.drifts());
       if (outcome.state().settled()) {
         DueRows.enter(connection, fileId, file.path(), feed.policies().arrivals().afterwards());
       }

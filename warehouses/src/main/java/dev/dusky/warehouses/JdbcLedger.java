@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.ledger.DueFile;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileState;
@@ -132,6 +133,11 @@ final class JdbcLedger implements Ledger {
           }
           return entries;
         });
+  }
+
+  @Override
+  public List<GrownColumn> grown(String feed) {
+    return new TableGrowth(warehouse).of(feed);
   }
 
   @Override

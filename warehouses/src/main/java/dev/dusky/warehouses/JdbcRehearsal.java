@@ -1,8 +1,10 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.drift.Growth;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.ledger.DueFile;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
@@ -47,6 +49,7 @@ final class JdbcRehearsal implements Ledger {
   private final JdbcWarehouse warehouse;
   private final RejectTaker taker;
   private final boolean booked;
+  private final List<GrownColumn> planned = new ArrayList<>();
   private boolean missing;
 
   JdbcRehearsal(JdbcWarehouse warehouse, RejectTaker taker) {
@@ -102,6 +105,14 @@ final class JdbcRehearsal implements Ledger {
   }
 
   @Override
+  public List<GrownColumn> grown(String feed) {
+    List<GrownColumn> all =
+        new ArrayList<>(booked ? warehouse.ledger().grown(feed) : List.<GrownColumn>of());
+    all.addAll(planned);
+    return all;
+  }
+
+  @Override
   public List<DueFile> due(String feed) {
     return List.of();
   }
@@ -120,8 +131,9 @@ final class JdbcRehearsal implements Ledger {
   private final class Rehearsed implements RunningLoad {
 
     private final LoadStart start;
-    private final Feed feed;
-    private final TableShape table;
+    private Feed feed;
+    private TableShape table;
+    private boolean grown;
     private final Connection connection = warehouse.connect();
     private final Map<String, FileEntry> posted = new HashMap<>();
     private long files;
@@ -149,6 +161,16 @@ final class JdbcRehearsal implements Ledger {
     @Override
     public Optional<FileClaim> claimAgain(StagedFile file) {
       return claim(file, Optional.empty());
+    }
+
+    /** The table itself stays as it is, so it is no judge of rows from now on. */
+    @Override
+    public Growth.Result grow(FileClaim claim, Growth growth) {
+      planned.addAll(growth.columns());
+      grown = true;
+      feed = feed.grown(growth.columns());
+      table = planned(feed);
+      return new Growth.Result(feed, table, new TableGrowth(warehouse).planned(feed, growth));
     }
 
     @Override
@@ -187,7 +209,7 @@ final class JdbcRehearsal implements Ledger {
 
       @Override
       public RowWriter writer() {
-        if (missing) {
+        if (missing || grown) {
           return new CountingWriter();
         }
         return warehouse.writer(connection, feed, table, 0, number, booked);

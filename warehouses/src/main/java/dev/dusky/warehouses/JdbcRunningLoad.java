@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.drift.Growth;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
@@ -30,8 +31,8 @@ final class JdbcRunningLoad implements RunningLoad {
   private final Connection posting;
   private final long id;
   private final LoadStart start;
-  private final Feed feed;
-  private final TableShape table;
+  private Feed feed;
+  private TableShape table;
   private LoadState state = LoadState.RUNNING;
 
   JdbcRunningLoad(
@@ -100,6 +101,15 @@ final class JdbcRunningLoad implements RunningLoad {
     } catch (SQLException e) {
       throw warehouse.failed(posting, "Claiming " + file.path(), e);
     }
+  }
+
+  @Override
+  public Growth.Result grow(FileClaim claim, Growth growth) {
+    Growth.Result result = new TableGrowth(warehouse).grow(feed, growth, id);
+    feed = result.feed();
+    table = result.table();
+    ((JdbcFileClaim) claim).reshape(feed, table);
+    return result;
   }
 
   @Override

@@ -185,6 +185,16 @@ public final class JdbcWarehouse implements Warehouse {
     return new FeedBook(this);
   }
 
+  /** The drifts of files. */
+  public DriftBook drifts() {
+    return new DriftBook(this);
+  }
+
+  /** What moves fields from the leftovers into columns. */
+  public Promotions promotions() {
+    return new Promotions(this);
+  }
+
   /** What undoes loads and files. */
   public Reversals reversals() {
     return new Reversals(this);

@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.feed.Arrivals;
+import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FeedPolicies;
@@ -24,6 +25,7 @@ final class FeedBuilder {
   private String tolerance = "0";
   private String files = "**";
   private Arrivals arrivals = Arrivals.DEFAULT;
+  private DriftPolicy drift;
   private int cap = FeedPolicies.DEFAULT_REJECT_CAP;
 
   FeedBuilder(String name) {
@@ -92,6 +94,17 @@ final class FeedBuilder {
     return this;
   }
 
+  /** Deals with drift that way; a feed that captures gets its column of leftovers. */
+  FeedBuilder drift(DriftPolicy policy) {
+    drift = policy;
+    if (policy.captures()) {
+      columns.add(
+          FeedColumn.plain(DriftPolicy.LEFTOVERS, SqlType.parse("json").orElseThrow(), false)
+              .withFrom(new FieldSource.Leftovers()));
+    }
+    return this;
+  }
+
   FeedBuilder existing() {
     create = false;
     return this;
@@ -102,6 +115,11 @@ final class FeedBuilder {
   }
 
   Feed build() {
+    FeedPolicies policies =
+        FeedPolicies.DEFAULT
+            .withTolerance(Tolerance.parse(tolerance).orElseThrow())
+            .withRejectCap(cap)
+            .withArrivals(arrivals);
     return new Feed(
         name,
         "yard",
@@ -112,9 +130,6 @@ final class FeedBuilder {
         columns,
         java.util.Optional.empty(),
         List.of(),
-        FeedPolicies.DEFAULT
-            .withTolerance(Tolerance.parse(tolerance).orElseThrow())
-            .withRejectCap(cap)
-            .withArrivals(arrivals));
+        drift == null ? policies : policies.withDrift(drift));
   }
 }

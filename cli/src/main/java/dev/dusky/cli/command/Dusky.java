@@ -39,6 +39,7 @@ import picocli.CommandLine.Spec;
       MendCommand.class,
       MergeCommand.class,
       ReverseCommand.class,
+      PromoteCommand.class,
       JournalCommand.class,
       BalanceCommand.class,
       SqlCommand.class

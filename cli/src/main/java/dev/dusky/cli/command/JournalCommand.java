@@ -1,5 +1,6 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.cli.render.DriftReport;
 import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.JournalReport;
 import dev.dusky.cli.render.Screen;
@@ -25,6 +26,7 @@ import picocli.CommandLine.Parameters;
       "  dusky journal collections            one feed's loads, or one merge's runs",
       "  dusky journal --day 2026-03-02 --state failed",
       "  dusky journal --load 3               each file of load 3",
+      "  dusky journal collections --drift    files of another shape, and what was done",
       "  dusky journal --merge 2              what merge 2 took, and its rejects"
     })
 final class JournalCommand extends DuskyCommand {
@@ -62,6 +64,9 @@ final class JournalCommand extends DuskyCommand {
   @Option(names = "--file", paramLabel = "PATH", description = "Only what dealt with this file.")
   String file;
 
+  @Option(names = "--drift", description = "Show how files differed from their feeds.")
+  boolean drift;
+
   @Option(
       names = {"-n", "--entries"},
       paramLabel = "N",
@@ -80,7 +85,18 @@ final class JournalCommand extends DuskyCommand {
       workspace.closeInterrupted();
       Books books = workspace.warehouse().books();
       JournalReport report = new JournalReport(screen);
-      if (load != null) {
+      if (drift) {
+        new DriftReport(screen)
+            .show(
+                workspace
+                    .warehouse()
+                    .drifts()
+                    .drifts(
+                        Optional.ofNullable(name),
+                        Optional.ofNullable(load),
+                        Optional.ofNullable(file),
+                        Math.max(most, 100)));
+      } else if (load != null) {
         report.files(load, books.files(load));
       } else if (merge != null) {
         report.merge(

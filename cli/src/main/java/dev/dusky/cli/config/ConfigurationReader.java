@@ -1,6 +1,7 @@
 package dev.dusky.cli.config;
 
 import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
@@ -8,7 +9,10 @@ import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.FieldNaming;
 import dev.dusky.core.layout.Layout;
+import dev.dusky.core.layout.XmlLayout;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.depots.DepotAddress;
 import dev.dusky.warehouses.WarehouseAddress;
@@ -172,7 +176,7 @@ final class ConfigurationReader {
     if (table.isEmpty() && !into.isEmpty()) {
       section.problem("into", "'" + into + "' is no table name: write schema.table");
     }
-    Feed feed =
+    Feed declared =
         new Feed(
             name,
             depot,
@@ -184,6 +188,7 @@ final class ConfigurationReader {
             ColumnReader.formula(section, "where"),
             section.texts("ignore").orElse(List.of()),
             new PolicyReader(section, problems, depots).read(limits));
+    Feed feed = withLeftovers(section, declared);
     checkPositions(section, feed);
     section
         .node("columns")
@@ -195,6 +200,25 @@ final class ConfigurationReader {
     new FeedCheck(section, feed, problems).run();
     section.done();
     return feed;
+  }
+
+  /** A feed that captures has a column for what is left over. */
+  private static Feed withLeftovers(Section section, Feed feed) {
+    Optional<DriftPolicy> drift = feed.policies().drift();
+    if (drift.isPresent() && feed.layout() instanceof XmlLayout) {
+      section.problem("drift", "drift cannot be told in XML: what is not asked for is passed over");
+    }
+    if (drift.isEmpty() || !drift.get().captures()) {
+      return feed;
+    }
+    if (feed.column(DriftPolicy.LEFTOVERS).isPresent()) {
+      section.problem("drift", "a feed that captures has no column leftovers of its own");
+    }
+    List<FeedColumn> columns = new ArrayList<>(feed.columns());
+    columns.add(
+        FeedColumn.plain(DriftPolicy.LEFTOVERS, SqlType.of(TypeKind.JSON), false)
+            .withFrom(new FieldSource.Leftovers()));
+    return feed.withColumns(columns);
   }
 
   private static String unknown(String kind, String name, Map<String, ?> all) {

@@ -4,6 +4,8 @@ import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.Trailer;
 import dev.dusky.core.feed.DepotFolder;
+import dev.dusky.core.feed.DriftPolicy;
+import dev.dusky.core.feed.DriftPolicy.Fields;
 import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Keep;
@@ -47,6 +49,7 @@ final class PolicyReader {
         expectations(),
         repeats(),
         new ArrivalsReader(feed).read(),
+        drift(),
         rejectsTo());
   }
 
@@ -173,6 +176,29 @@ final class PolicyReader {
     }
     section.done();
     return policy;
+  }
+
+  /** {@code drift: capture}, or a block with new, widen, most. */
+  private Optional<DriftPolicy> drift() {
+    Optional<Node> node = feed.node("drift");
+    if (node.isEmpty()) {
+      return Optional.empty();
+    }
+    Map<String, Fields> ways = Section.labels(Fields.values(), Fields::label);
+    if (!(node.get() instanceof Node.Fields)) {
+      return Optional.of(DriftPolicy.of(feed.choice("drift", ways, Fields.REFUSE)));
+    }
+    Section section = feed.section("drift", node.get());
+    DriftPolicy policy =
+        new DriftPolicy(
+            section.choice("new", ways, Fields.REFUSE),
+            section.flag("widen", false),
+            section.number("most", 1, 1_000, DriftPolicy.DEFAULT_MOST));
+    if (policy.widen() && !policy.grows()) {
+      section.problem("widen", "widen: true needs new: extend");
+    }
+    section.done();
+    return Optional.of(policy);
   }
 
   private Optional<DepotFolder> rejectsTo() {

@@ -1,6 +1,7 @@
 package dev.dusky.cli.render;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.drift.Drift;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.FileResult;
@@ -16,6 +17,9 @@ public final class LoadReport {
 
   /** Posted files beyond this many are not listed one by one. */
   private static final int MOST_POSTED = 40;
+
+  /** So many drifts of a file are told at once. */
+  private static final int MOST_DRIFTS = 5;
 
   private final Screen screen;
   private final Style style;
@@ -89,6 +93,22 @@ public final class LoadReport {
         return;
       }
       line(result);
+      drifts(result);
+    }
+  }
+
+  private void drifts(FileResult result) {
+    int shown = 0;
+    for (Drift drift : result.drifts()) {
+      if (drift.action() == Drift.Action.REFUSED) {
+        continue; // the refusal says it
+      }
+      if (++shown > MOST_DRIFTS) {
+        screen.line(style.faint("            more of it with dusky journal --drift"));
+        return;
+      }
+      screen.line(
+          "            " + style.notable("drift") + "  " + TableText.visible(drift.toString()));
     }
   }
 
@@ -140,6 +160,18 @@ public final class LoadReport {
     fields.putAll(tally(result.tally()));
     fields.put("seconds", result.elapsed().toMillis() / 1000.0);
     fields.put("message", result.message());
+    fields.put("drifts", result.drifts().stream().map(LoadReport::drift).toList());
+    return fields;
+  }
+
+  private static Map<String, Object> drift(Drift drift) {
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("field", drift.field());
+    fields.put("change", drift.change().label());
+    fields.put("seen", drift.seen());
+    fields.put("action", drift.action().label());
+    fields.put("records", drift.records());
+    fields.put("statement", drift.statement().orElse(null));
     return fields;
   }
 

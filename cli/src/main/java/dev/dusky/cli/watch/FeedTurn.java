@@ -8,6 +8,7 @@ import dev.dusky.cli.workspace.RejectDelivery;
 import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.drift.Drift;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.Readiness;
 import dev.dusky.core.ledger.FileState;
@@ -171,6 +172,9 @@ final class FeedTurn {
                       ? TallyText.sum(result.tally())
                       : result.message()),
           fields);
+      for (Drift drift : result.drifts()) {
+        log.line(Level.WARN, "drift", feed.name(), result.file().path() + ": " + drift);
+      }
     }
   }
 }

@@ -36,6 +36,7 @@ public final class Binder {
   private final boolean[] numbers;
   private final TypedColumnBinder typed;
   private final Expressions expressions;
+  private final Leftovers leftovers;
   private RowPrint print;
   private final BatchProblems problems = new BatchProblems();
   private final boolean rejectShort;
@@ -56,6 +57,7 @@ public final class Binder {
     rejectLong = delimited != null && delimited.longRecords() == LongRecords.REJECT;
     this.typed = typed ? new TypedColumnBinder() : null;
     FeedInputs inputs = FeedInputs.of(feed);
+    leftovers = Leftovers.of(feed);
     int count = feed.columns().size();
     positions = new int[count + inputs.hidden().size()];
     numbers = new boolean[count];
@@ -73,11 +75,15 @@ public final class Binder {
           numbers[i] = true;
           column = column.withDefault("0"); // set once the batch knows its place in the file
         }
-      } else {
+      } else if (!(column.from() instanceof FieldSource.Absent
+          || column.from() instanceof FieldSource.Leftovers)) {
         positions[i] = plan.position(field++);
       }
       boolean first = derived || typed && positions[i] != NOWHERE;
       ColumnBinder binder = binder(as, column, first ? 0 : positions[i]);
+      if (i < count && leftovers != null && leftovers.watches(column)) {
+        binder.leaving(leftovers);
+      }
       (i < count ? binders : hidden).add(binder);
     }
     Expressions all = new Expressions(feed, inputs, binders);
@@ -112,16 +118,24 @@ public final class Binder {
     int records = in.records();
     out.reset(records);
     problems.clear();
+    if (leftovers != null) {
+      leftovers.clear();
+    }
     if (plan.counted() && in.typed() == null) {
       checkFieldCounts(in);
     }
     for (int i = 0; i < binders.size(); i++) {
-      if (feed.columns().get(i).value().isEmpty()) {
+      FeedColumn column = feed.columns().get(i);
+      boolean kept = leftovers != null && column.from() instanceof FieldSource.Leftovers;
+      if (column.value().isEmpty() && !kept) {
         bind(binders.get(i), positions[i], in, out.columns().get(i));
       }
     }
     for (int i = 0; i < hidden.size(); i++) {
       bind(hidden.get(i), positions[binders.size() + i], in, out.hidden().get(i));
+    }
+    if (leftovers != null) {
+      leftovers.keep(in, out);
     }
     if (expressions != null) {
       if (left.length < records) {

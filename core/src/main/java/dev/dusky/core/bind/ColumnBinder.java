@@ -23,6 +23,7 @@ abstract class ColumnBinder {
   private final NullMarks nulls;
   private final int longestNull;
   private final byte[] defaultText;
+  private Leftovers leftovers;
 
   /** Where the current value stands. */
   byte[] b;
@@ -101,14 +102,42 @@ abstract class ColumnBinder {
     return defaultText != null;
   }
 
+  /** Gives values that do not fit to the leftovers first. */
+  final void leaving(Leftovers other) {
+    leftovers = other;
+  }
+
+  /** The current value as it stands in the record. */
+  String exact() {
+    return new String(b, start, end - start, StandardCharsets.UTF_8);
+  }
+
   /** Notes that the current value is at fault; the sentence begins with the value. */
-  final void reject(BatchProblems problems, int record, RejectCode code, String rest) {
-    reject(problems, record, code, shown(), rest);
+  final void reject(
+      BatchProblems problems, ColumnVector out, int record, RejectCode code, String rest) {
+    if (leftovers != null && leftovers.misfit(column, record, code, exact())) {
+      out.setNull(record);
+      return;
+    }
+    add(problems, record, code, shown(), rest);
   }
 
   /** Notes that a value is at fault; the sentence begins with the value. */
   final void reject(
-      BatchProblems problems, int record, RejectCode code, String value, String rest) {
+      BatchProblems problems,
+      ColumnVector out,
+      int record,
+      RejectCode code,
+      String value,
+      String rest) {
+    if (leftovers != null && leftovers.misfit(column, record, code, value)) {
+      out.setNull(record);
+      return;
+    }
+    add(problems, record, code, value, rest);
+  }
+
+  private void add(BatchProblems problems, int record, RejectCode code, String value, String rest) {
     problems.add(
         record,
         new Problem(

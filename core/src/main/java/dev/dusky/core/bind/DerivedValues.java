@@ -119,6 +119,7 @@ final class DerivedValues {
     if (value.scale() > decimals.scale() && decimalsOf(value) > decimals.scale()) {
       binder.reject(
           problems,
+          decimals,
           r,
           RejectCode.TOO_MANY_DECIMALS,
           value.toPlainString(),
@@ -129,6 +130,7 @@ final class DerivedValues {
     if (new BigDecimal(unscaled).precision() > precision && unscaled.signum() != 0) {
       binder.reject(
           problems,
+          decimals,
           r,
           RejectCode.OUT_OF_RANGE,
           value.toPlainString(),

@@ -45,16 +45,24 @@ public final class FeedInputs {
     }
     feed.where().ifPresent(where -> inputs.addHidden(where, null));
     for (FeedColumn column : feed.columns()) {
-      if (column.value().isEmpty() && !(column.from() instanceof FieldSource.OfFile)) {
+      if (column.value().isEmpty() && inRecord(column)) {
         inputs.fields.add(column);
       }
     }
+    inputs.hidden.addAll(feed.extras());
     for (FeedColumn field : inputs.hidden) {
-      if (!(field.from() instanceof FieldSource.OfFile)) {
+      if (inRecord(field)) {
         inputs.fields.add(field);
       }
     }
     return inputs;
+  }
+
+  private static boolean inRecord(FeedColumn column) {
+    FieldSource from = column.from();
+    return !(from instanceof FieldSource.OfFile
+        || from instanceof FieldSource.Absent
+        || from instanceof FieldSource.Leftovers);
   }
 
   private void addHidden(Formula formula, FeedColumn own) {

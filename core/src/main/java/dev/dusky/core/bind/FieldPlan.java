@@ -45,7 +45,9 @@ public final class FieldPlan {
       case DECLARED -> byName(feed, fields, path, names);
       case HEADER -> {
         FieldPlan plan = byName(feed, fields, path, names);
-        plan.refuseUnknown(feed, path, names);
+        if (feed.policies().drift().isEmpty()) {
+          plan.refuseUnknown(feed, path, names);
+        }
         yield plan;
       }
       case POSITION -> byPosition(feed, fields);

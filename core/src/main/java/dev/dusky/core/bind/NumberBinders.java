@@ -15,6 +15,7 @@ import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.vector.DecimalVector;
 import dev.dusky.core.vector.DoubleVector;
 import dev.dusky.core.vector.LongVector;
+import java.nio.charset.StandardCharsets;
 
 /** The binders of numbers. */
 final class NumberBinders {
@@ -30,21 +31,36 @@ final class NumberBinders {
   private abstract static class NumberBinder extends ColumnBinder {
 
     private final MarkedNumber marked;
+    private byte[] original;
+    private int originalStart;
+    private int originalEnd;
 
     NumberBinder(Feed feed, FeedColumn column, int position) {
       super(feed, column, position);
       marked = column.marks().equals(NumberMarks.PLAIN) ? null : new MarkedNumber(column.marks());
     }
 
+    @Override
+    String exact() {
+      return marked == null
+          ? super.exact()
+          : new String(
+              original, originalStart, originalEnd - originalStart, StandardCharsets.UTF_8);
+    }
+
     /** Whether the current value is in plain form now; if not, it is noted as a problem. */
-    final boolean plain(BatchProblems problems, int record) {
+    final boolean plain(BatchProblems problems, ColumnVector out, int record) {
       if (marked == null) {
         return true;
       }
+      original = b;
+      originalStart = start;
+      originalEnd = end;
       int length = marked.convert(b, start, end);
       if (length < 0) {
         reject(
             problems,
+            out,
             record,
             RejectCode.BAD_NUMBER,
             "is not a number with decimal mark '%s' and group mark '%s'"
@@ -57,10 +73,12 @@ final class NumberBinders {
       return true;
     }
 
-    final void fail(BatchProblems problems, int record, RejectCode code, String range) {
+    final void fail(
+        BatchProblems problems, ColumnVector out, int record, RejectCode code, String range) {
       SqlType type = column().type();
       reject(
           problems,
+          out,
           record,
           code,
           switch (code) {
@@ -88,12 +106,12 @@ final class NumberBinders {
     void bind(RecordBatch in, ColumnVector out, BatchProblems problems) {
       LongVector vector = (LongVector) out;
       for (int r = 0; r < in.records(); r++) {
-        if (locate(in, r, vector, problems) && plain(problems, r)) {
+        if (locate(in, r, vector, problems) && plain(problems, vector, r)) {
           long value = text.parse(b, start, end);
           if (text.failure() == null) {
             vector.set(r, value);
           } else {
-            fail(problems, r, text.failure(), " (" + text.range() + ")");
+            fail(problems, vector, r, text.failure(), " (" + text.range() + ")");
           }
         }
       }
@@ -117,10 +135,10 @@ final class NumberBinders {
     void bind(RecordBatch in, ColumnVector out, BatchProblems problems) {
       DecimalVector vector = (DecimalVector) out;
       for (int r = 0; r < in.records(); r++) {
-        if (locate(in, r, vector, problems) && plain(problems, r)) {
+        if (locate(in, r, vector, problems) && plain(problems, vector, r)) {
           long value = text.parse(b, start, end);
           if (text.failure() != null) {
-            fail(problems, r, text.failure(), "");
+            fail(problems, vector, r, text.failure(), "");
           } else if (text.wide() != null) {
             vector.setWide(r, text.wide());
           } else {
@@ -148,12 +166,12 @@ final class NumberBinders {
     void bind(RecordBatch in, ColumnVector out, BatchProblems problems) {
       DoubleVector vector = (DoubleVector) out;
       for (int r = 0; r < in.records(); r++) {
-        if (locate(in, r, vector, problems) && plain(problems, r)) {
+        if (locate(in, r, vector, problems) && plain(problems, vector, r)) {
           double value = text.parse(b, start, end);
           if (text.failure() == null) {
             vector.set(r, value);
           } else {
-            fail(problems, r, text.failure(), "");
+            fail(problems, vector, r, text.failure(), "");
           }
         }
       }

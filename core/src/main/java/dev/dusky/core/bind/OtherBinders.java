@@ -50,7 +50,7 @@ final class OtherBinders {
           if (text.failure() == null) {
             vector.set(r, value);
           } else {
-            reject(problems, r, code, text.failure());
+            reject(problems, vector, r, code, text.failure());
           }
         }
       }
@@ -77,7 +77,7 @@ final class OtherBinders {
         if (locate(in, r, vector, problems)) {
           long value = text.parse(b, start, end);
           if (text.failed()) {
-            reject(problems, r, RejectCode.BAD_BOOLEAN, "is neither true nor false");
+            reject(problems, vector, r, RejectCode.BAD_BOOLEAN, "is neither true nor false");
           } else {
             vector.set(r, value);
           }
@@ -106,7 +106,7 @@ final class OtherBinders {
           if (text.parse(b, start, end)) {
             vector.set(r, text.high(), text.low());
           } else {
-            reject(problems, r, RejectCode.BAD_UUID, "is not a UUID");
+            reject(problems, vector, r, RejectCode.BAD_UUID, "is not a UUID");
           }
         }
       }

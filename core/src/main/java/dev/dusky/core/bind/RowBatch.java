@@ -26,6 +26,7 @@ public final class RowBatch {
   private final List<ColumnVector> hidden;
   private final boolean[] numbers;
   private int filtered;
+  private final Sightings seen = new Sightings();
   private long before;
 
   /**
@@ -54,6 +55,7 @@ public final class RowBatch {
     rejects.clear();
     before = 0;
     filtered = 0;
+    seen.clear();
     for (ColumnVector column : columns) {
       column.reset(rows);
     }
@@ -68,6 +70,15 @@ public final class RowBatch {
 
   void countFiltered() {
     filtered++;
+  }
+
+  void seen(Sightings others) {
+    seen.add(others);
+  }
+
+  /** What of the records had no place in the feed's columns. */
+  public Sightings seen() {
+    return seen;
   }
 
   List<ColumnVector> hidden() {

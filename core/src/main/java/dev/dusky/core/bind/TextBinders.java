@@ -16,11 +16,13 @@ final class TextBinders {
 
   private TextBinders() {}
 
-  private static void badEncoding(ColumnBinder binder, BatchProblems problems, int r, int length) {
+  private static void badEncoding(
+      ColumnBinder binder, BatchProblems problems, ColumnVector out, int r, int length) {
     int at = -1 - length;
     int value = binder.b[binder.start + at] & 0xff;
     binder.reject(
         problems,
+        out,
         r,
         RejectCode.BAD_ENCODING,
         value == 0
@@ -53,10 +55,11 @@ final class TextBinders {
           }
           int length = Utf8.length(b, start, end);
           if (length < 0) {
-            badEncoding(this, problems, r, length);
+            badEncoding(this, problems, vector, r, length);
           } else if (length > most) {
             reject(
                 problems,
+                vector,
                 r,
                 RejectCode.TEXT_TOO_LONG,
                 "has %,d characters, more than %s holds".formatted(length, column().type()));
@@ -87,9 +90,9 @@ final class TextBinders {
         if (locate(in, r, vector, problems)) {
           int length = Utf8.length(b, start, end);
           if (length < 0) {
-            badEncoding(this, problems, r, length);
+            badEncoding(this, problems, vector, r, length);
           } else if (!tree.read(b, start, end)) {
-            reject(problems, r, RejectCode.BAD_JSON, "is not JSON: " + tree.failure());
+            reject(problems, vector, r, RejectCode.BAD_JSON, "is not JSON: " + tree.failure());
           } else {
             vector.set(r, b, start, end);
           }
@@ -122,10 +125,11 @@ final class TextBinders {
         if (locate(in, r, vector, problems)) {
           byte[] value = text.parse(b, start, end);
           if (value == null) {
-            reject(problems, r, RejectCode.BAD_BINARY, "is not binary data in " + notation);
+            reject(problems, vector, r, RejectCode.BAD_BINARY, "is not binary data in " + notation);
           } else if (value.length > most) {
             reject(
                 problems,
+                vector,
                 r,
                 RejectCode.TEXT_TOO_LONG,
                 "has %,d bytes, more than %s holds".formatted(value.length, column().type()));

@@ -90,6 +90,7 @@ final class TypedColumnBinder {
         if (narrower && outside(wanted.kind(), value)) {
           binder.reject(
               problems,
+              out,
               r,
               dev.dusky.core.reject.RejectCode.OUT_OF_RANGE,
               Long.toString(value),

@@ -29,6 +29,7 @@ import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
+import dev.dusky.core.warehouse.SqlNames;
 import dev.dusky.core.warehouse.TableName;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;

@@ -14,6 +14,7 @@ import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.SourceFile;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
+import dev.dusky.core.warehouse.SqlNames;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.util.ArrayList;

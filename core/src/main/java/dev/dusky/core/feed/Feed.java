@@ -4,7 +4,9 @@ import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.expression.Formula;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.warehouse.TableFit;
 import dev.dusky.core.warehouse.TableName;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -21,6 +23,7 @@ import java.util.Optional;
  * @param where the condition on the rows that are taken; the others count as filtered
  * @param ignore names or positions of fields that are left out on purpose
  * @param policies what it does about rejects, limits and control totals
+ * @param extras fields of one file that the feed does not know, taken as text
  */
 public record Feed(
     String name,
@@ -32,11 +35,28 @@ public record Feed(
     List<FeedColumn> columns,
     Optional<Formula> where,
     List<String> ignore,
-    FeedPolicies policies) {
+    FeedPolicies policies,
+    List<FeedColumn> extras) {
 
   public Feed {
     columns = List.copyOf(columns);
     ignore = List.copyOf(ignore);
+    extras = List.copyOf(extras);
+  }
+
+  /** A feed as it is declared. */
+  public Feed(
+      String name,
+      String depot,
+      FilePattern files,
+      Layout layout,
+      TableName into,
+      boolean create,
+      List<FeedColumn> columns,
+      Optional<Formula> where,
+      List<String> ignore,
+      FeedPolicies policies) {
+    this(name, depot, files, layout, into, create, columns, where, ignore, policies, List.of());
   }
 
   /** How many rejects a file may have and still be posted. */
@@ -61,16 +81,52 @@ public record Feed(
 
   /** The same feed taking other rows. */
   public Feed withWhere(Optional<Formula> other) {
-    return new Feed(name, depot, files, layout, into, create, columns, other, ignore, policies);
+    return new Feed(
+        name, depot, files, layout, into, create, columns, other, ignore, policies, extras);
   }
 
   /** The same feed reading its files with another layout. */
   public Feed withLayout(Layout other) {
-    return new Feed(name, depot, files, other, into, create, columns, where, ignore, policies);
+    return new Feed(
+        name, depot, files, other, into, create, columns, where, ignore, policies, extras);
   }
 
   /** The same feed with other policies. */
   public Feed withPolicies(FeedPolicies other) {
-    return new Feed(name, depot, files, layout, into, create, columns, where, ignore, other);
+    return new Feed(
+        name, depot, files, layout, into, create, columns, where, ignore, other, extras);
+  }
+
+  /** The same feed with other columns. */
+  public Feed withColumns(List<FeedColumn> other) {
+    return new Feed(
+        name, depot, files, layout, into, create, other, where, ignore, policies, extras);
+  }
+
+  /** The same feed taking some more fields of a file as text. */
+  public Feed withExtras(List<FeedColumn> other) {
+    return new Feed(
+        name, depot, files, layout, into, create, columns, where, ignore, policies, other);
+  }
+
+  /** The same feed with columns that came to it, or became wider, while it was loaded. */
+  public Feed grown(List<GrownColumn> grown) {
+    List<FeedColumn> all = new ArrayList<>(columns);
+    for (GrownColumn column : grown) {
+      int at = 0;
+      while (at < all.size() && !all.get(at).name().equals(column.name())) {
+        at++;
+      }
+      if (at < all.size()) {
+        if (TableFit.holds(column.type(), all.get(at).type())) {
+          all.set(at, all.get(at).withType(column.type()));
+        }
+      } else if (all.stream().noneMatch(c -> c.fieldName().equalsIgnoreCase(column.field()))) {
+        all.add(
+            FeedColumn.plain(column.name(), column.type(), false)
+                .withFrom(new FieldSource.Named(column.field())));
+      }
+    }
+    return withColumns(all);
   }
 }

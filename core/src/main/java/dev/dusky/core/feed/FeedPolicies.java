@@ -16,6 +16,8 @@ import java.util.Optional;
  * @param expectations the control totals that files are held against
  * @param repeats what it does about rows that occur again
  * @param arrivals what it does about files as they come and go
+ * @param drift what it does about files of another shape; if nothing is said, unknown names in a
+ *     header refuse the file and other unknown fields are passed over
  * @param rejectsTo where a file's rejects are written for its sender after each load
  */
 public record FeedPolicies(
@@ -26,6 +28,7 @@ public record FeedPolicies(
     Expectations expectations,
     RepeatPolicy repeats,
     Arrivals arrivals,
+    Optional<DriftPolicy> drift,
     Optional<DepotFolder> rejectsTo) {
 
   /** The default for {@link #rejectCap}. */
@@ -41,6 +44,7 @@ public record FeedPolicies(
           Expectations.NONE,
           RepeatPolicy.COUNTED,
           Arrivals.DEFAULT,
+          Optional.empty(),
           Optional.empty());
 
   /** The same with another tolerance for each file. */
@@ -71,11 +75,33 @@ public record FeedPolicies(
   /** The same with another way to deal with arriving files. */
   public FeedPolicies withArrivals(Arrivals other) {
     return new FeedPolicies(
-        tolerance, loadTolerance, rejectCap, limits, expectations, repeats, other, rejectsTo);
+        tolerance,
+        loadTolerance,
+        rejectCap,
+        limits,
+        expectations,
+        repeats,
+        other,
+        drift,
+        rejectsTo);
+  }
+
+  /** The same with another way to deal with files of another shape. */
+  public FeedPolicies withDrift(DriftPolicy other) {
+    return new FeedPolicies(
+        tolerance,
+        loadTolerance,
+        rejectCap,
+        limits,
+        expectations,
+        repeats,
+        arrivals,
+        Optional.of(other),
+        rejectsTo);
   }
 
   private FeedPolicies with(
       Tolerance file, Tolerance load, int cap, Expectations expected, RepeatPolicy about) {
-    return new FeedPolicies(file, load, cap, limits, expected, about, arrivals, rejectsTo);
+    return new FeedPolicies(file, load, cap, limits, expected, about, arrivals, drift, rejectsTo);
   }
 }

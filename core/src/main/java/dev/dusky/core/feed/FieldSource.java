@@ -27,6 +27,22 @@ public sealed interface FieldSource {
     }
   }
 
+  /** Nowhere in this file, although the feed has a field for it. */
+  record Absent() implements FieldSource {
+    @Override
+    public String toString() {
+      return "nowhere";
+    }
+  }
+
+  /** All that has no column of its own, as JSON. */
+  record Leftovers() implements FieldSource {
+    @Override
+    public String toString() {
+      return "what is left over";
+    }
+  }
+
   /** Not in the record at all, but in its file's path, or known of file, record and load. */
   record OfFile(String fact) implements FieldSource {
     @Override

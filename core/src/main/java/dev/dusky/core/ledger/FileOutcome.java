@@ -1,5 +1,6 @@
 package dev.dusky.core.ledger;
 
+import dev.dusky.core.drift.Drift;
 import dev.dusky.core.repeat.RepeatRuns;
 import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
@@ -22,6 +23,7 @@ import java.util.Optional;
  * @param expectedRows how many records its sender states
  * @param totals the sums of its columns
  * @param repeats the repeats among its rows
+ * @param drifts how it differs from its feed, and what was done about it
  */
 public record FileOutcome(
     FileState state,
@@ -35,7 +37,8 @@ public record FileOutcome(
     byte[] preamble,
     Optional<Long> expectedRows,
     List<ControlTotal> totals,
-    Repeats repeats) {
+    Repeats repeats,
+    List<Drift> drifts) {
 
   /**
    * The repeats among a file's rows.

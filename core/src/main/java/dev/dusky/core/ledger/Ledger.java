@@ -1,6 +1,7 @@
 package dev.dusky.core.ledger;
 
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.warehouse.TableShape;
 import java.util.List;
 import java.util.Optional;
@@ -31,6 +32,9 @@ public interface Ledger {
    * @param most at most so many entries; a path's may be cut off
    */
   List<FileEntry> filesFrom(String feed, String path, int most);
+
+  /** The columns that came to a feed, or became wider, because its files changed. */
+  List<GrownColumn> grown(String feed);
 
   /** Who holds the feed and why, if anybody does. */
   Optional<String> pause(String feed);

@@ -9,7 +9,9 @@ public enum LoadKind {
   /** It posts repaired records of files that are posted. */
   MEND,
   /** It takes posted rows out again. */
-  REVERSE;
+  REVERSE,
+  /** It moves values from the leftovers into a column. */
+  PROMOTE;
 
   /** The kind as shown and stored. */
   public String label() {

@@ -1,6 +1,7 @@
 package dev.dusky.core.ledger;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.drift.Growth;
 import dev.dusky.core.reject.StoredReject;
 import java.util.Collection;
 import java.util.Optional;
@@ -23,6 +24,14 @@ public interface RunningLoad extends AutoCloseable {
    * another load holds it.
    */
   Optional<FileClaim> claimAgain(StagedFile file);
+
+  /**
+   * Makes the landing table grow for a file whose claim is held and has written nothing; files that
+   * are claimed later know of it.
+   *
+   * @throws dev.dusky.core.failure.Failure of kind FILE if the table cannot grow that way
+   */
+  Growth.Result grow(FileClaim claim, Growth growth);
 
   /** Takes hold of those of these rejects of a file that are open. */
   RejectClaim claimRejects(StoredReject any, Collection<Long> rejects);

@@ -1,10 +1,13 @@
 package dev.dusky.core.load;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.drift.Drift;
+import dev.dusky.core.drift.Growth;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FileFacts;
+import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.feed.Readiness;
 import dev.dusky.core.feed.RevisedPolicy;
 import dev.dusky.core.ledger.FileClaim;
@@ -20,6 +23,7 @@ import dev.dusky.core.warehouse.TableShape;
 import dev.dusky.core.warehouse.Warehouse;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
@@ -36,7 +40,8 @@ public final class FeedLoader {
   private final Warehouse warehouse;
   private final Ledger ledger;
   private final LoadRun run;
-  private final Feed feed;
+  private Feed feed;
+  private List<GrownColumn> grown = List.of();
   private final Map<FileState, Integer> counts = new EnumMap<>(FileState.class);
   private long before;
   private long claimed;
@@ -70,6 +75,8 @@ public final class FeedLoader {
   /** Loads all files that are waiting now. The ledger must be prepared. */
   public LoadResult run(LoadStart start) {
     long startNanos = System.nanoTime();
+    feed = feed.grown(ledger.grown(feed.name()));
+    grown = brought();
     TableShape table = table();
     DueFiles due = new DueFiles(ledger, run.depot(), run.listener());
     due.settle(feed);
@@ -215,9 +222,11 @@ public final class FeedLoader {
       run.listener().started(file);
       FileFacts facts = FileFacts.of(feed.files(), file, load.id(), start.at());
       try {
-        return new FileLoad(run, file, facts, claim, replaces, tally, repeats).run();
+        return load(file, facts, claim, replaces, Optional.empty()).run();
       } catch (FileRepeats.Full full) {
         return surveyed(file, facts, claim, replaces);
+      } catch (FileDrift.Growing growing) {
+        return grown(load, file, facts, claim, replaces, growing);
       }
     } catch (Failure failure) {
       return changed(file, failure);
@@ -243,13 +252,61 @@ public final class FeedLoader {
         "changed or gone since it was listed; left waiting");
   }
 
+  /** The columns that files brought to the feed. */
+  private List<GrownColumn> brought() {
+    return ledger.grown(feed.name()).stream()
+        .filter(column -> run.feed().column(column.name()).isEmpty())
+        .toList();
+  }
+
+  private FileLoad load(
+      StagedFile file,
+      FileFacts facts,
+      FileClaim claim,
+      boolean replaces,
+      Optional<List<Drift>> before) {
+    FileDrift drift = new FileDrift(feed, grown, file, before);
+    return new FileLoad(run.withFeed(feed), file, facts, claim, replaces, tally, repeats, drift);
+  }
+
+  /** The file asks for columns that the table does not have: it grows, and the file begins anew. */
+  private FileResult grown(
+      RunningLoad load,
+      StagedFile file,
+      FileFacts facts,
+      FileClaim claim,
+      boolean replaces,
+      FileDrift.Growing growing) {
+    if (!claim.undoRows()) {
+      return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
+    }
+    try {
+      Growth.Result result = load.grow(claim, growing.growth());
+      List<Drift> drifts = new ArrayList<>(growing.noted());
+      drifts.addAll(result.drifts());
+      feed = result.feed();
+      repeats.grown(feed);
+      grown = brought();
+      return load(file, facts, claim, replaces, Optional.of(drifts)).run();
+    } catch (FileRepeats.Full full) {
+      return surveyed(file, facts, claim, replaces);
+    } catch (Failure failure) {
+      if (failure.kind() != Failure.Kind.FILE) {
+        throw failure;
+      }
+      List<Drift> refused =
+          growing.growth().drifts().stream().map(drift -> drift.as(Drift.Action.REFUSED)).toList();
+      return load(file, facts, claim, replaces, Optional.of(refused)).refuse(failure);
+    }
+  }
+
   /** Memory did not hold what tells repeats: the file begins anew, with a survey first. */
   private FileResult surveyed(StagedFile file, FileFacts facts, FileClaim claim, boolean replaces) {
     if (!claim.undoRows()) {
       return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
     }
     repeats.overflow();
-    return new FileLoad(run, file, facts, claim, replaces, tally, repeats).run();
+    return load(file, facts, claim, replaces, Optional.empty()).run();
   }
 
   private void add(FileResult result) {

@@ -42,7 +42,7 @@ import java.util.function.Consumer;
 final class FileLoad {
 
   private final LoadRun run;
-  private final Feed feed;
+  private Feed feed;
   private final StagedFile file;
   private final FileFacts facts;
   private final FileClaim claim;
@@ -51,6 +51,7 @@ final class FileLoad {
   private final Controls controls;
   private final ColumnTotals sums;
   private final LoadRepeats loadRepeats;
+  private final FileDrift drift;
   private final SameFault sameFault = new SameFault();
   private final long startNanos = System.nanoTime();
   private byte[] preamble = new byte[0];
@@ -70,6 +71,7 @@ final class FileLoad {
    * @param replaces whether what is in the table of it goes out first
    * @param before the account of the load's posted files so far
    * @param loadRepeats what the load knows of the rows that went by
+   * @param drift how the file differs from its feed
    */
   FileLoad(
       LoadRun run,
@@ -78,7 +80,8 @@ final class FileLoad {
       FileClaim claim,
       boolean replaces,
       Tally before,
-      LoadRepeats loadRepeats) {
+      LoadRepeats loadRepeats,
+      FileDrift drift) {
     this.run = run;
     this.feed = run.feed();
     this.file = file;
@@ -87,6 +90,7 @@ final class FileLoad {
     this.replaces = replaces;
     this.before = before;
     this.loadRepeats = loadRepeats;
+    this.drift = drift;
     this.controls = new Controls(run, file);
     this.sums = new ColumnTotals(feed);
   }
@@ -99,6 +103,16 @@ final class FileLoad {
     try (RejectSpool rejects = new RejectSpool();
         FileRepeats fileRepeats = loadRepeats.begin(claim)) {
       repeats = fileRepeats;
+      try {
+        feed = drift.beforeOpening(run.depot());
+      } catch (Failure failure) {
+        if (failure.kind() != Failure.Kind.FILE) {
+          throw failure;
+        }
+        return refuseUnopened(rejects, failure.getMessage());
+      } catch (IOException e) {
+        throw unreadable(e);
+      }
       if (repeats.surveys()) {
         survey();
       }
@@ -127,9 +141,16 @@ final class FileLoad {
     controls.collect(facts);
     RecordReader reader = open(content);
     preamble = reader.preamble();
+    feed = shaped(reader);
     FieldPlan plan = plan(reader);
     checkFacts(reader);
     write(content, reader, plan, rejects);
+    try {
+      drift.conclude(read);
+    } catch (FileDrift.Growing growing) {
+      repeats.forget();
+      throw growing;
+    }
     if (reader instanceof TrailerReader trailer) {
       trailer.figures().ifPresent(controls::add);
     }
@@ -171,9 +192,10 @@ final class FileLoad {
     try (FileContent content = new FileContent(file.path(), controls.open(), feed.limits())) {
       content.readAhead();
       RecordReader reader = open(content);
-      FieldPlan plan = plan(reader);
+      Feed as = shapedAgain(reader);
+      FieldPlan plan = FieldPlan.of(as, file.path(), reader.names());
       try (RowPipeline pipeline =
-          new RowPipeline(reader, () -> new Binder(feed, plan, facts, reader.typed()).printing())) {
+          new RowPipeline(reader, () -> new Binder(as, plan, facts, reader.typed()).printing())) {
         for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
           repeats.survey(batch);
           pipeline.recycle(batch);
@@ -223,7 +245,11 @@ final class FileLoad {
         sums.add(batch);
         batch.rejects().forEach(sameFault::add);
         batch.rejects().forEach(keep(rejects));
-        writer.write(batch);
+        if (drift.take(batch.seen())) {
+          writer.write(batch);
+        } else {
+          sent -= batch.count(); // the table grows first, and the file begins anew
+        }
         pipeline.recycle(batch);
         run.listener().progress(file, read, content.storedBytes());
       }
@@ -260,6 +286,25 @@ final class FileLoad {
     return load.allows(inLoad, readInLoad)
         ? Optional.empty()
         : Optional.of("with this file, in the whole load " + load.exceeded(inLoad, readInLoad));
+  }
+
+  private Feed shaped(RecordReader reader) throws IOException {
+    try {
+      return drift.opened(feed, reader.names());
+    } catch (Failure failure) {
+      reader.close();
+      throw failure;
+    }
+  }
+
+  /** The same without noting anything a second time. */
+  private Feed shapedAgain(RecordReader reader) throws IOException {
+    try {
+      return drift.again().opened(feed, reader.names());
+    } catch (Failure failure) {
+      reader.close();
+      throw failure;
+    }
   }
 
   private FieldPlan plan(RecordReader reader) throws IOException {
@@ -355,6 +400,13 @@ final class FileLoad {
         .orElse("");
   }
 
+  /** Refuses the file without reading it again. */
+  FileResult refuse(Failure failure) {
+    try (RejectSpool none = new RejectSpool()) {
+      return refuseUnopened(none, failure.getMessage());
+    }
+  }
+
   private FileResult refuseUnopened(RejectSpool rejects, String message) {
     if (!claim.undoRows()) {
       return takenMeanwhile();
@@ -372,7 +424,8 @@ final class FileLoad {
             preamble,
             Optional.empty(),
             List.of(),
-            FileOutcome.Repeats.NONE),
+            FileOutcome.Repeats.NONE,
+            drift.all()),
         rejects);
   }
 
@@ -398,7 +451,8 @@ final class FileLoad {
         preamble,
         controls.expectedRows(),
         totals,
-        state == FileState.POSTED ? repeatsOf() : FileOutcome.Repeats.NONE);
+        state == FileState.POSTED ? repeatsOf() : FileOutcome.Repeats.NONE,
+        drift.all());
   }
 
   private FileOutcome.Repeats repeatsOf() {
@@ -411,7 +465,7 @@ final class FileLoad {
   }
 
   private FileResult settle(FileOutcome outcome, RejectSpool rejects) {
-    if (outcome.state() != FileState.POSTED) {
+    if (outcome.state() != FileState.POSTED && repeats != null) {
       repeats.forget();
     }
     if (run.again() && outcome.state() != FileState.POSTED) {
@@ -424,7 +478,8 @@ final class FileLoad {
           outcome.message() + "; what was posted of it before stays",
           0,
           totals,
-          0);
+          0,
+          List.of());
     }
     claim.settle(outcome, rejects);
     return new FileResult(
@@ -435,7 +490,8 @@ final class FileLoad {
         outcome.message(),
         rejects.count(),
         totals,
-        outcome.repeats().seen().orElse(0L));
+        outcome.repeats().seen().orElse(0L),
+        outcome.drifts());
   }
 
   private Duration elapsed() {

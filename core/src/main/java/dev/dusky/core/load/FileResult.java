@@ -1,6 +1,7 @@
 package dev.dusky.core.load;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.drift.Drift;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
@@ -18,6 +19,7 @@ import java.util.List;
  * @param rejectsKept how many of its rejects the ledger has in full
  * @param totals the sums of its columns
  * @param repeatsSeen how many exact repeats were seen and loaded all the same
+ * @param drifts how the file differs from its feed, and what was done about it
  */
 public record FileResult(
     StagedFile file,
@@ -27,10 +29,11 @@ public record FileResult(
     String message,
     long rejectsKept,
     List<ControlTotal> totals,
-    long repeatsSeen) {
+    long repeatsSeen,
+    List<Drift> drifts) {
 
   /** A file that was not read. */
   static FileResult passed(StagedFile file, FileState state, Duration elapsed, String message) {
-    return new FileResult(file, state, Tally.NONE, elapsed, message, 0, List.of(), 0);
+    return new FileResult(file, state, Tally.NONE, elapsed, message, 0, List.of(), 0, List.of());
   }
 }

@@ -23,7 +23,7 @@ import java.util.stream.IntStream;
  */
 final class LoadRepeats implements AutoCloseable {
 
-  private final Feed feed;
+  private Feed feed;
   private final RepeatPolicy policy;
   private final long mostBytes;
   private final List<Long> files = new ArrayList<>();
@@ -152,6 +152,12 @@ final class LoadRepeats implements AutoCloseable {
           }
         });
     table = null;
+  }
+
+  /** The feed has more columns from now on: what the table holds is looked at again. */
+  void grown(Feed other) {
+    feed = other;
+    mark = "";
   }
 
   /** A file was not posted after all: its rows do not count. */

@@ -32,6 +32,11 @@ public record LoadRun(
         feed, depot, listener, stopped, FeedFinder.NONE, Optional.empty(), Patience.NONE);
   }
 
+  /** The same with another form of the feed. */
+  LoadRun withFeed(Feed other) {
+    return new LoadRun(other, depot, listener, stopped, fitting, selection, patience);
+  }
+
   /** The same with the feeds that a wrong file may belong to. */
   public LoadRun withFitting(FeedFinder other) {
     return new LoadRun(feed, depot, listener, stopped, other, selection, patience);

@@ -53,7 +53,8 @@ record Revision(StagedFile file, FileEntry posted) {
               new byte[0],
               Optional.empty(),
               List.of(),
-              FileOutcome.Repeats.NONE),
+              FileOutcome.Repeats.NONE,
+              List.of()),
           none);
     }
     return FileResult.passed(file, FileState.REVISED, Duration.ZERO, message);

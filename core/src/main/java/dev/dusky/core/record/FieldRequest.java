@@ -9,6 +9,9 @@ import java.util.List;
  */
 public record FieldRequest(List<Field> fields) {
 
+  /** Asks a JSON reader for all that no other field asks for, as one object. */
+  public static final String REST = "\u2026";
+
   /**
    * One field.
    *

@@ -19,6 +19,7 @@ final class JsonFields implements FieldSplitter {
   private final byte[][] carried;
   private final JsonTree tree = new JsonTree();
   private final RecordBatch out = new RecordBatch(0);
+  private final JsonRest rest;
   private final int[] elements;
   private final int[] carriedAt;
   private RecordBatch in;
@@ -30,6 +31,7 @@ final class JsonFields implements FieldSplitter {
   JsonFields(JsonPlan plan) {
     this.plan = plan;
     this.fields = plan.fields().toArray(JsonPlan.Field[]::new);
+    this.rest = plan.fields().stream().anyMatch(f -> f.path() == null) ? new JsonRest(plan) : null;
     this.members = plan.firstNames().stream().map(JsonMembers::new).toArray(JsonMembers[]::new);
     this.carried = new byte[plan.carried()][];
     this.carriedAt = new int[plan.carried()];
@@ -108,6 +110,10 @@ final class JsonFields implements FieldSplitter {
         carriedField(field);
         continue;
       }
+      if (field.path() == null) {
+        rest();
+        continue;
+      }
       int from = elements[field.level()];
       if (from < 0) {
         out.addField(0, 0, false, false);
@@ -133,6 +139,16 @@ final class JsonFields implements FieldSplitter {
       out.finishRecordAs(in, record);
     } else {
       out.dropOpenFields();
+    }
+  }
+
+  private void rest() {
+    byte[] text = rest.of(tree, elements);
+    if (text == null) {
+      out.addField(0, 0, false, false);
+    } else {
+      int at = append(text);
+      out.addField(at, at + text.length, true, false);
     }
   }
 

@@ -27,7 +27,7 @@ public record JsonPlan(
    * One field.
    *
    * @param level 0 for the record itself, else the array whose element it is sought in
-   * @param path its path from there
+   * @param path its path from there; null for all that no other field asks for
    * @param slot which of its level's {@link #firstNames} the path begins with, or -1
    * @param rest the path behind that name, or all of it; null if nothing is left
    * @param json whether it is wanted as JSON text
@@ -58,6 +58,10 @@ public record JsonPlan(
     }
     List<Field> fields = new ArrayList<>();
     for (FieldRequest.Field wanted : request.fields()) {
+      if (wanted.path().equals(FieldRequest.REST)) {
+        fields.add(new Field(0, null, -1, null, true, -1));
+        continue;
+      }
       int carried = layout.carry().indexOf(wanted.path());
       JsonPath path = path(wanted.path());
       boolean named = !wanted.path().startsWith("$");
@@ -106,7 +110,7 @@ public record JsonPlan(
   boolean members() {
     boolean any = false;
     for (Field field : fields) {
-      if (field.level() == 0 && field.carried() < 0) {
+      if (field.path() != null && field.level() == 0 && field.carried() < 0) {
         List<Segment> path = field.path().segments();
         any = true;
         if (path.isEmpty()

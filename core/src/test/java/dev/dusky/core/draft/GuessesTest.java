@@ -11,6 +11,7 @@ import dev.dusky.core.layout.FixedField;
 import dev.dusky.core.layout.FixedLayout;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.ShortRecords;
+import dev.dusky.core.warehouse.SqlNames;
 import java.io.IOException;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;

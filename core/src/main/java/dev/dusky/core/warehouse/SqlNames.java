@@ -1,4 +1,4 @@
-package dev.dusky.core.draft;
+package dev.dusky.core.warehouse;
 
 import java.text.Normalizer;
 import java.util.ArrayList;
@@ -139,7 +139,7 @@ public final class SqlNames {
   }
 
   /** A name for one field. */
-  static String of(String name, int position) {
+  public static String of(String name, int position) {
     String plain =
         Normalizer.normalize(
                 name.replace("ß", "ss").replace("ø", "o").replace("Ø", "O").replace("æ", "ae"),
