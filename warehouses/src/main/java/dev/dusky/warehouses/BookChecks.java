@@ -10,6 +10,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 
@@ -204,30 +205,46 @@ public final class BookChecks {
     }
   }
 
+  /** Goes through tallies and counted rows side by side, both in the order of load and file. */
   private static List<Difference> differences(Connection c, String feed, TableName table)
       throws SQLException {
-    String sql =
+    String booked =
         """
-        select f.path, t.load_id, t.loaded_rows, coalesce(r.present, 0)
-        from dusky.tally t
-        join dusky.file f on f.file_id = t.file_id
-        left join (select dl_load, dl_file, count(*) as present from %s group by dl_load, dl_file) r
-          on r.dl_load = t.load_id and r.dl_file = t.file_id
+        select t.load_id, t.file_id, f.path, t.loaded_rows
+        from dusky.tally t join dusky.file f on f.file_id = t.file_id
         where f.feed = ? and t.state in ('posted', 'mended') and t.reversed_by is null
-          and t.loaded_rows <> coalesce(r.present, 0)
-        order by f.path"""
+        order by t.load_id, t.file_id""";
+    String present =
+        "select dl_load, dl_file, count(*) from %s group by dl_load, dl_file order by 1, 2"
             .formatted(Identifiers.quote(table));
     List<Difference> result = new ArrayList<>();
-    try (PreparedStatement query = c.prepareStatement(sql)) {
-      query.setString(1, feed);
-      try (ResultSet row = query.executeQuery()) {
-        while (row.next()) {
-          result.add(
-              new Difference(row.getString(1), row.getLong(2), row.getLong(3), row.getLong(4)));
+    try (PreparedStatement tallies = c.prepareStatement(booked);
+        PreparedStatement counts = c.prepareStatement(present)) {
+      tallies.setString(1, feed);
+      tallies.setFetchSize(10_000);
+      counts.setFetchSize(10_000);
+      try (ResultSet tally = tallies.executeQuery();
+          ResultSet count = counts.executeQuery()) {
+        boolean more = count.next();
+        while (tally.next()) {
+          while (more && compare(count, tally) < 0) {
+            more = count.next();
+          }
+          long there = more && compare(count, tally) == 0 ? count.getLong(3) : 0;
+          if (there != tally.getLong(4)) {
+            result.add(
+                new Difference(tally.getString(3), tally.getLong(1), tally.getLong(4), there));
+          }
         }
       }
     }
+    result.sort(Comparator.comparing(Difference::path));
     return result;
+  }
+
+  private static int compare(ResultSet a, ResultSet b) throws SQLException {
+    int load = Long.compare(a.getLong(1), b.getLong(1));
+    return load != 0 ? load : Long.compare(a.getLong(2), b.getLong(2));
   }
 
   private static long rows(Connection c, String feed, TableName table, boolean provenance)

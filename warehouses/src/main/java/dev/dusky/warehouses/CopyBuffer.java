@@ -34,6 +34,11 @@ final class CopyBuffer {
     length = 0;
   }
 
+  /** Drops what was put behind that length. */
+  void cut(int newLength) {
+    length = newLength;
+  }
+
   private void room(int more) {
     if (bytes.length - length < more) {
       bytes = Arrays.copyOf(bytes, Math.max(bytes.length * 2, length + more));

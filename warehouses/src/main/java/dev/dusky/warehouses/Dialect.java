@@ -10,6 +10,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.LongFunction;
 
 /** What one kind of database does in its own way. */
 interface Dialect {
@@ -92,6 +93,16 @@ interface Dialect {
   /** Whether the database lives in this process. */
   default boolean embedded() {
     return false;
+  }
+
+  /** Whether a statement failed because what it makes or drops is made or dropped already. */
+  default boolean doneAlready(SQLException e) {
+    return false;
+  }
+
+  /** Starts writing rows of several small files together. */
+  default GroupRows groupRows(LongFunction<Posting> postings) {
+    return new WrittenGroup(postings);
   }
 
   /** Whether the database can no longer be used in this process, not even to roll back. */

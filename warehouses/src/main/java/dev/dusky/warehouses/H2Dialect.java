@@ -258,6 +258,22 @@ final class H2Dialect implements Dialect {
   }
 
   @Override
+  public boolean doneAlready(SQLException e) {
+    return switch (e.getErrorCode()) {
+      case ErrorCode.DUPLICATE_COLUMN_NAME_1,
+          ErrorCode.TABLE_OR_VIEW_ALREADY_EXISTS_1,
+          ErrorCode.VIEW_ALREADY_EXISTS_1,
+          ErrorCode.INDEX_ALREADY_EXISTS_1,
+          ErrorCode.VIEW_NOT_FOUND_1,
+          ErrorCode.TABLE_OR_VIEW_NOT_FOUND_1,
+          ErrorCode.CONSTRAINT_ALREADY_EXISTS_1,
+          ErrorCode.CONSTRAINT_NOT_FOUND_1 ->
+          true;
+      default -> false;
+    };
+  }
+
+  @Override
   public boolean isLost(SQLException e) {
     return switch (e.getErrorCode()) {
       case ErrorCode.IO_EXCEPTION_1,

@@ -8,7 +8,6 @@ import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.LandedRows;
 import dev.dusky.core.reject.RejectSpool;
-import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.RowWriter;
 import dev.dusky.core.warehouse.TableShape;
 import java.sql.Connection;
@@ -16,7 +15,6 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Timestamp;
-import java.sql.Types;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -196,11 +194,10 @@ final class JdbcFileClaim implements FileClaim {
           "a file that is " + state.label() + " cannot become " + outcome.state().label());
     }
     try {
-      updateFile(outcome);
-      insertTally(outcome);
+      FileRows rows = new FileRows(connection, load);
+      rows.add(fileId, outcome);
+      rows.flush();
       RejectRows.replace(connection, load.id(), fileId, rejects);
-      RepeatRows.insert(connection, load.id(), fileId, outcome.repeats());
-      DriftRows.insert(connection, load.id(), fileId, outcome.drifts());
       if (outcome.state().settled()) {
         DueRows.enter(connection, fileId, file.path(), feed.policies().arrivals().afterwards());
       }
@@ -208,61 +205,6 @@ final class JdbcFileClaim implements FileClaim {
     } catch (SQLException e) {
       throw warehouse.failures().of("Posting " + file.path(), e);
     }
-  }
-
-  private void updateFile(FileOutcome outcome) throws SQLException {
-    String sql =
-        "update dusky.file set state = ?, load_id = ?, fingerprint = ?, twin_of = ?, message = ?,"
-            + " settled_at = ?, preamble = ?, declared = ? where file_id = ?";
-    try (PreparedStatement update = connection.prepareStatement(sql)) {
-      update.setString(1, outcome.state().label());
-      update.setLong(2, load.id());
-      update.setString(3, outcome.fingerprint().orElse(null));
-      if (outcome.twinOf().isPresent()) {
-        update.setLong(4, outcome.twinOf().get().fileId());
-      } else {
-        update.setNull(4, Types.BIGINT);
-      }
-      update.setString(5, message(outcome));
-      update.setTimestamp(6, Timestamp.from(Instant.now()));
-      update.setBytes(7, outcome.preamble());
-      update.setString(8, load.start().declaredPrint());
-      update.setLong(9, fileId);
-      update.executeUpdate();
-    }
-  }
-
-  private static String message(FileOutcome outcome) {
-    return outcome.message().isEmpty() ? null : LedgerText.fit(outcome.message(), 4000);
-  }
-
-  private void insertTally(FileOutcome outcome) throws SQLException {
-    Tally tally = outcome.tally();
-    String sql =
-        "insert into dusky.tally (load_id, file_id, state, read_rows, loaded_rows, duplicate_rows,"
-            + " rejected_rows, filtered_rows, withheld_rows, stored_bytes, content_bytes,"
-            + " elapsed_ms, message, written_at, expected_rows, repeats_seen)"
-            + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
-    try (PreparedStatement insert = connection.prepareStatement(sql)) {
-      insert.setLong(1, load.id());
-      insert.setLong(2, fileId);
-      insert.setString(3, outcome.state().label());
-      insert.setLong(4, tally.read());
-      insert.setLong(5, tally.loaded());
-      insert.setLong(6, tally.duplicate());
-      insert.setLong(7, tally.rejected());
-      insert.setLong(8, tally.filtered());
-      insert.setLong(9, tally.withheld());
-      insert.setLong(10, outcome.storedBytes());
-      insert.setLong(11, outcome.contentBytes());
-      insert.setLong(12, outcome.elapsed().toMillis());
-      insert.setString(13, message(outcome));
-      insert.setTimestamp(14, Timestamp.from(Instant.now()));
-      insert.setObject(15, outcome.expectedRows().orElse(null), Types.BIGINT);
-      insert.setObject(16, outcome.repeats().seen().orElse(null), Types.BIGINT);
-      insert.executeUpdate();
-    }
-    TotalRows.insert(connection, load.id(), fileId, outcome.totals());
   }
 
   @Override

@@ -5,6 +5,7 @@ import dev.dusky.core.drift.Growth;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
+import dev.dusky.core.ledger.GroupClaim;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.RejectClaim;
@@ -18,6 +19,7 @@ import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.time.Instant;
 import java.util.Collection;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -87,6 +89,17 @@ final class JdbcRunningLoad implements RunningLoad {
   @Override
   public Optional<FileClaim> claim(StagedFile file, Optional<FileEntry> known) {
     return claim(file, known.flatMap(FileEntry::loadId), false);
+  }
+
+  @Override
+  public Optional<GroupClaim> claimTogether(
+      List<StagedFile> files, List<Optional<FileEntry>> known) {
+    try {
+      JdbcGroupClaim claim = new JdbcGroupClaim(warehouse, posting, this, feed, table);
+      return claim.take(files, known) ? Optional.of(claim) : Optional.empty();
+    } catch (SQLException e) {
+      throw warehouse.failed(posting, "Claiming small files of feed " + feed.name(), e);
+    }
   }
 
   @Override

@@ -117,6 +117,11 @@ public final class JdbcWarehouse implements Warehouse {
     }
   }
 
+  /** What a writer of a file's rows needs to know. */
+  Posting posting(Connection own, Feed feed, TableShape table, long load, long file) {
+    return new Posting(own, feed, table, load, file, failures, dialect, true);
+  }
+
   /** Rolls back after a failure and says what it was. */
   Failure failed(Connection failing, String doing, SQLException e) {
     Failure failure = failures.of(doing, e);

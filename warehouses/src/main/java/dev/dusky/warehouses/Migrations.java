@@ -13,6 +13,7 @@ import java.sql.Statement;
 import java.sql.Timestamp;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -89,14 +90,13 @@ final class Migrations {
   }
 
   private void apply(Connection connection, Step step) throws SQLException {
-    try (Statement statement = connection.createStatement()) {
-      for (String sql : script(step).split(";\\s*\\n")) {
-        Matcher drop = DROP_CONSTRAINTS.matcher(sql);
-        if (drop.find()) {
-          dropConstraints(connection, drop.group(1));
-        } else if (!sql.isBlank()) {
-          statement.execute(sql);
-        }
+    List<String> statements =
+        Arrays.stream(script(step).split(";\\s*\\n")).filter(sql -> !sql.isBlank()).toList();
+    if (dialect.embedded()) {
+      applyOneByOne(connection, step, statements);
+    } else {
+      for (String sql : statements) {
+        apply(connection, sql);
       }
     }
     try (PreparedStatement insert =
@@ -105,6 +105,53 @@ final class Migrations {
       insert.setString(2, step.description());
       insert.setTimestamp(3, Timestamp.from(Instant.now()));
       insert.executeUpdate();
+    }
+  }
+
+  private static void apply(Connection connection, String sql) throws SQLException {
+    Matcher drop = DROP_CONSTRAINTS.matcher(sql);
+    if (drop.find()) {
+      dropConstraints(connection, drop.group(1));
+      return;
+    }
+    try (Statement statement = connection.createStatement()) {
+      statement.execute(sql);
+    }
+  }
+
+  /**
+   * Where each statement commits by itself, it is noted how far a step came, so that the next
+   * process goes on where one was killed. The one statement of which that is not sure may be done
+   * already.
+   */
+  private void applyOneByOne(Connection connection, Step step, List<String> statements)
+      throws SQLException {
+    apply(connection, "create schema if not exists dusky");
+    apply(
+        connection,
+        "create table if not exists dusky.migrating (version integer primary key, done integer)");
+    int done = done(connection, step);
+    for (int i = done; i < statements.size(); i++) {
+      try {
+        apply(connection, statements.get(i));
+      } catch (SQLException e) {
+        if (i > done || !dialect.doneAlready(e)) {
+          throw e;
+        }
+      }
+      apply(
+          connection,
+          "merge into dusky.migrating values (%d, %d)".formatted(step.version(), i + 1));
+      connection.commit();
+    }
+  }
+
+  private static int done(Connection connection, Step step) throws SQLException {
+    try (Statement statement = connection.createStatement();
+        ResultSet row =
+            statement.executeQuery(
+                "select done from dusky.migrating where version = " + step.version())) {
+      return row.next() ? row.getInt(1) : 0;
     }
   }
 

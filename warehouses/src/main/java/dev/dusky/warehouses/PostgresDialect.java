@@ -15,6 +15,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Properties;
+import java.util.function.LongFunction;
 import org.postgresql.Driver;
 
 /** PostgreSQL, with rows sent through its COPY protocol in binary form. */
@@ -227,6 +228,11 @@ final class PostgresDialect implements Dialect {
   @Override
   public RowWriter writer(Posting posting) throws SQLException {
     return new GuardedCopyWriter(posting);
+  }
+
+  @Override
+  public GroupRows groupRows(LongFunction<Posting> postings) {
+    return new CopiedGroup(postings);
   }
 
   @Override

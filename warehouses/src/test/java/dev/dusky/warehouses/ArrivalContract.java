@@ -300,6 +300,59 @@ abstract class ArrivalContract extends WarehouseTesting {
   }
 
   @Test
+  void manySmallFilesShareTransactionsAndKeepTheirOwnAccounts() {
+    Feed feed = numbers("small").tolerance("1").build();
+    MemoryDepot depot = new MemoryDepot().with("a0.csv", "no\n-1\n");
+    load(feed, depot);
+    depot.with("a1.csv", "no\n-1\n"); // a twin of what is posted makes all go one by one
+    for (int i = 0; i < 9; i++) {
+      depot.with("b%d.csv".formatted(i), "no\n%d\n".formatted(i));
+    }
+    List<dev.dusky.core.load.FileResult> results = new ArrayList<>();
+    load(warehouse, feed, depot, results);
+    assertEquals(10, results.size());
+    assertEquals(FileState.TWIN, results.get(0).state());
+    for (int i = 0; i < 600; i++) {
+      String text =
+          i % 50 == 7 ? "no\nx\ny\n" : "no\n%d\n%s\n".formatted(1000 + i, i % 40 == 3 ? "x" : -i);
+      depot.with("c%03d.csv".formatted(i), i % 100 == 50 ? "no\n1002\n-2\n" : text);
+    }
+    results.clear();
+    LoadResult result = load(warehouse, feed, depot, results);
+    assertEquals(600, results.size());
+    assertEquals(12, result.count(FileState.REFUSED));
+    assertEquals(6, result.count(FileState.TWIN));
+    assertEquals(582, result.count(FileState.POSTED));
+    assertEquals("c002.csv", results.get(2).file().path());
+    assertTrue(results.get(50).message().contains("same content as c002.csv"));
+    long rejected = result.tally().rejected();
+    assertEquals(582 * 2 - rejected + 12, result.tally().loaded() + 12);
+    assertEquals(10 + result.tally().loaded(), count("intake.small"));
+    assertEquals(rejected + 24, rejects("small").size());
+    BookChecks.FeedCheck check = warehouse.checks().feed("small", feed.into(), List.of());
+    assertEquals(List.of(), check.differences());
+    assertEquals(check.tally().loaded(), check.tableRows());
+  }
+
+  @Test
+  void aRowThatTheTableRefusesMakesSmallFilesGoOneByOne() {
+    execute("create schema if not exists intake");
+    execute(
+        "create table intake.keyed (no bigint primary key, dl_load bigint, dl_file bigint,"
+            + " dl_row bigint)");
+    Feed feed = numbers("keyed").existing().build();
+    MemoryDepot depot = new MemoryDepot();
+    for (int i = 0; i < 8; i++) {
+      depot.with("%d.csv".formatted(i), "no\n%d\n%d\n".formatted(i, i == 5 ? 2 : 100 + i));
+    }
+    LoadResult result = load(feed, depot);
+    assertEquals(7, result.count(FileState.POSTED));
+    assertEquals(1, result.count(FileState.REFUSED));
+    assertEquals(14, count("intake.keyed"));
+    assertEquals("key-taken", rejects("keyed").get(0).reject().problems().get(0).code().label());
+  }
+
+  @Test
   void listingAndLedgerAgreeWhateverEachHas() {
     Random random = new Random(6);
     String alphabet = "ab/-~\u00e9\uff5e\ud83d\ude00";

@@ -4,6 +4,7 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.drift.Growth;
 import dev.dusky.core.reject.StoredReject;
 import java.util.Collection;
+import java.util.List;
 import java.util.Optional;
 
 /** A load at work. Its row is locked in the warehouse while its process lives. */
@@ -18,6 +19,16 @@ public interface RunningLoad extends AutoCloseable {
    * @param known what the ledger had of it when it was chosen
    */
   Optional<FileClaim> claim(StagedFile file, Optional<FileEntry> known);
+
+  /**
+   * Takes hold of several files at once; gives nothing if these books cannot, or not now.
+   *
+   * @param known what the ledger had of each of them, in the same order
+   */
+  default Optional<GroupClaim> claimTogether(
+      List<StagedFile> files, List<Optional<FileEntry>> known) {
+    return Optional.empty();
+  }
 
   /**
    * Takes hold of a file although it may be posted, to load it again on purpose; gives nothing if

@@ -1,5 +1,6 @@
 package dev.dusky.core.load;
 
+import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.drift.Drift;
 import dev.dusky.core.drift.Growth;
@@ -13,10 +14,12 @@ import dev.dusky.core.feed.RevisedPolicy;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.GroupClaim;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.RunningLoad;
+import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.TableFit;
 import dev.dusky.core.warehouse.TableShape;
@@ -49,6 +52,7 @@ public final class FeedLoader {
   private Tally refused = Tally.NONE;
   private long repeatsSeen;
   private final LoadRepeats repeats;
+  private final RecordBatch batch = FileGroup.batch();
   private long settled;
   private long stuck;
   private long unready;
@@ -85,6 +89,7 @@ public final class FeedLoader {
             .map(selection -> FileStates.of(ledger, feed, selection.files()))
             .orElseGet(() -> new FileStates(ledger, run.depot(), feed, start.at()));
     RunningLoad load = null;
+    FileGroup group = new FileGroup(run, feed);
     try {
       while (!paused() && states.hasNext()) {
         KnownFile known = states.next();
@@ -95,10 +100,21 @@ public final class FeedLoader {
           load = ledger.begin(start, feed, table);
           run.listener().begun(load.id());
         }
-        add(deal(start, load, known));
+        if (group.suits(known)) {
+          group.add(known);
+        } else {
+          dealTogether(start, load, group.take());
+          add(deal(start, load, known));
+        }
+        if (group.full()) {
+          dealTogether(start, load, group.take());
+        }
         if (moves() && ++settled % DUE_TOGETHER == 0) {
           due.settle(feed);
         }
+      }
+      if (!group.isEmpty()) {
+        dealTogether(start, load, group.take());
       }
       if (load != null) {
         load.finish(LoadState.DONE, "");
@@ -186,6 +202,72 @@ public final class FeedLoader {
     } catch (Failure again) {
       // The warehouse itself is gone: the load is marked as interrupted at the next start.
       failure.addSuppressed(again);
+    }
+  }
+
+  /** Small files in one transaction, or one by one if that cannot be. */
+  private void dealTogether(LoadStart start, RunningLoad load, List<KnownFile> files) {
+    if (files.size() < FileGroup.LEAST || !posted(start, load, files)) {
+      files.forEach(known -> add(deal(start, load, known)));
+    }
+  }
+
+  private boolean posted(LoadStart start, RunningLoad load, List<KnownFile> files) {
+    List<StagedFile> staged = files.stream().map(KnownFile::file).toList();
+    Optional<GroupClaim> held =
+        load.claimTogether(staged, files.stream().map(KnownFile::entry).toList());
+    if (held.isEmpty()) {
+      return false;
+    }
+    List<FileResult> results = new ArrayList<>();
+    Tally before = tally;
+    try (GroupClaim group = held.get();
+        FetchedFiles fetched = new FetchedFiles(run.depot(), staged)) {
+      for (StagedFile file : staged) {
+        FileResult result = together(start, load, group, fetched, file);
+        results.add(result);
+        if (result.state() != FileState.REFUSED) {
+          tally = tally.plus(result.tally());
+        }
+      }
+      if (!group.post()) {
+        return false;
+      }
+    } catch (FileDrift.Growing | FileRepeats.Full alone) {
+      return false;
+    } catch (Failure failure) {
+      if (failure.kind() != Failure.Kind.DEPOT) {
+        throw failure;
+      }
+      return false; // met again one by one, where it is told
+    } finally {
+      tally = before;
+    }
+    results.forEach(this::add);
+    return true;
+  }
+
+  private FileResult together(
+      LoadStart start, RunningLoad load, GroupClaim group, Depot fetched, StagedFile file) {
+    Optional<FileClaim> held = group.of(file);
+    if (held.isEmpty()) {
+      return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
+    }
+    try (FileClaim claim = held.get()) {
+      run.listener().started(file);
+      FileFacts facts = FileFacts.of(feed.files(), file, load.id(), start.at());
+      FileDrift drift = new FileDrift(feed, grown, file, Optional.empty());
+      return new FileLoad(
+              run.withFeed(feed).withDepot(fetched),
+              file,
+              facts,
+              claim,
+              false,
+              tally,
+              repeats,
+              drift)
+          .inline(batch)
+          .run();
     }
   }
 

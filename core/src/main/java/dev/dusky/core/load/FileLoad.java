@@ -17,6 +17,7 @@ import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.record.Readers;
+import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
 import dev.dusky.core.record.TrailerReader;
@@ -54,6 +55,7 @@ final class FileLoad {
   private final FileDrift drift;
   private final SameFault sameFault = new SameFault();
   private final long startNanos = System.nanoTime();
+  private RecordBatch batch;
   private byte[] preamble = new byte[0];
   private List<ControlTotal> totals = List.of();
   private FileRepeats repeats;
@@ -93,6 +95,12 @@ final class FileLoad {
     this.drift = drift;
     this.controls = new Controls(run, file);
     this.sums = new ColumnTotals(feed);
+  }
+
+  /** The same on the caller's thread alone, for a small file. */
+  FileLoad inline(RecordBatch reused) {
+    batch = reused;
+    return this;
   }
 
   /** Deals with the file. Depot and warehouse failures pass through; the file stays waiting. */
@@ -137,7 +145,9 @@ final class FileLoad {
   }
 
   private FileResult load(FileContent content, RejectSpool rejects) throws IOException {
-    content.readAhead();
+    if (batch == null) {
+      content.readAhead();
+    }
     controls.collect(facts);
     RecordReader reader = open(content);
     preamble = reader.preamble();
@@ -231,9 +241,7 @@ final class FileLoad {
   private void write(FileContent content, RecordReader reader, FieldPlan plan, RejectSpool rejects)
       throws IOException {
     long sent = 0;
-    try (RowPipeline pipeline =
-            new RowPipeline(
-                reader, () -> new Binder(feed, plan, facts, reader.typed()).printing());
+    try (RowSource pipeline = rows(reader, plan);
         RowWriter writer = claim.writer()) {
       for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
         read += batch.read();
@@ -330,7 +338,13 @@ final class FileLoad {
     }
   }
 
-  private RowBatch next(RowPipeline pipeline) throws IOException {
+  private RowSource rows(RecordReader reader, FieldPlan plan) {
+    return batch == null
+        ? new RowPipeline(reader, () -> new Binder(feed, plan, facts, reader.typed()).printing())
+        : new InlineRows(reader, new Binder(feed, plan, facts, reader.typed()).printing(), batch);
+  }
+
+  private RowBatch next(RowSource pipeline) throws IOException {
     if (run.stopped().getAsBoolean()) {
       throw interrupted();
     }

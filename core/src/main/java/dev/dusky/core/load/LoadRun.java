@@ -32,6 +32,11 @@ public record LoadRun(
         feed, depot, listener, stopped, FeedFinder.NONE, Optional.empty(), Patience.NONE);
   }
 
+  /** The same with files fetched in another way. */
+  LoadRun withDepot(Depot other) {
+    return new LoadRun(feed, other, listener, stopped, fitting, selection, patience);
+  }
+
   /** The same with another form of the feed. */
   LoadRun withFeed(Feed other) {
     return new LoadRun(other, depot, listener, stopped, fitting, selection, patience);

@@ -20,7 +20,7 @@ import java.util.function.Supplier;
  * order of the file. Between the threads stand bounded queues of recycled batches, so memory is
  * constant.
  */
-public final class RowPipeline implements AutoCloseable {
+public final class RowPipeline implements RowSource {
 
   private static final int DEPTH = 2;
   private static final int MOST_BINDERS = 4;
@@ -121,10 +121,7 @@ public final class RowPipeline implements AutoCloseable {
     }
   }
 
-  /**
-   * The next batch of rows, to be given back with {@link #recycle} before asking again; null at the
-   * end of the file. Whatever stopped the reading is thrown here.
-   */
+  @Override
   public RowBatch next() throws IOException, InterruptedException {
     Lane lane = lanes.get(turn % lanes.size());
     Object item = lane.rows.take();
@@ -142,7 +139,7 @@ public final class RowPipeline implements AutoCloseable {
     throw Worker.rethrow(failure);
   }
 
-  /** Gives the last batch back for reuse. */
+  @Override
   public void recycle(RowBatch batch) {
     lanes.get((turn - 1) % lanes.size()).empty.add(batch);
   }

@@ -1,0 +1,107 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.ledger.FileOutcome;
+import dev.dusky.core.tally.Tally;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.SQLException;
+import java.sql.Timestamp;
+import java.sql.Types;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+
+/** The outcomes of files in {@code dusky.file} and {@code dusky.tally}, several at once. */
+final class FileRows {
+
+  private static final String UPDATE =
+      "update dusky.file set state = ?, load_id = ?, fingerprint = ?, twin_of = ?, message = ?,"
+          + " settled_at = ?, preamble = ?, declared = ? where file_id = ?";
+
+  private static final String INSERT =
+      "insert into dusky.tally (load_id, file_id, state, read_rows, loaded_rows, duplicate_rows,"
+          + " rejected_rows, filtered_rows, withheld_rows, stored_bytes, content_bytes,"
+          + " elapsed_ms, message, written_at, expected_rows, repeats_seen)"
+          + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+
+  /** What became of one file. */
+  private record Settled(long fileId, FileOutcome outcome) {}
+
+  private final Connection connection;
+  private final JdbcRunningLoad load;
+  private final List<Settled> files = new ArrayList<>();
+
+  FileRows(Connection connection, JdbcRunningLoad load) {
+    this.connection = connection;
+    this.load = load;
+  }
+
+  void add(long fileId, FileOutcome outcome) {
+    files.add(new Settled(fileId, outcome));
+  }
+
+  /** Writes them, their control totals, repeats and drifts. */
+  void flush() throws SQLException {
+    Timestamp now = Timestamp.from(Instant.now());
+    try (PreparedStatement update = connection.prepareStatement(UPDATE);
+        PreparedStatement insert = connection.prepareStatement(INSERT)) {
+      for (Settled file : files) {
+        update(update, file, now);
+        insert(insert, file, now);
+      }
+      update.executeBatch();
+      insert.executeBatch();
+    }
+    for (Settled file : files) {
+      FileOutcome outcome = file.outcome();
+      TotalRows.insert(connection, load.id(), file.fileId(), outcome.totals());
+      RepeatRows.insert(connection, load.id(), file.fileId(), outcome.repeats());
+      DriftRows.insert(connection, load.id(), file.fileId(), outcome.drifts());
+    }
+    files.clear();
+  }
+
+  private void update(PreparedStatement update, Settled file, Timestamp now) throws SQLException {
+    FileOutcome outcome = file.outcome();
+    update.setString(1, outcome.state().label());
+    update.setLong(2, load.id());
+    update.setString(3, outcome.fingerprint().orElse(null));
+    if (outcome.twinOf().isPresent()) {
+      update.setLong(4, outcome.twinOf().get().fileId());
+    } else {
+      update.setNull(4, Types.BIGINT);
+    }
+    update.setString(5, message(outcome));
+    update.setTimestamp(6, now);
+    update.setBytes(7, outcome.preamble());
+    update.setString(8, load.start().declaredPrint());
+    update.setLong(9, file.fileId());
+    update.addBatch();
+  }
+
+  private void insert(PreparedStatement insert, Settled file, Timestamp now) throws SQLException {
+    FileOutcome outcome = file.outcome();
+    Tally tally = outcome.tally();
+    insert.setLong(1, load.id());
+    insert.setLong(2, file.fileId());
+    insert.setString(3, outcome.state().label());
+    insert.setLong(4, tally.read());
+    insert.setLong(5, tally.loaded());
+    insert.setLong(6, tally.duplicate());
+    insert.setLong(7, tally.rejected());
+    insert.setLong(8, tally.filtered());
+    insert.setLong(9, tally.withheld());
+    insert.setLong(10, outcome.storedBytes());
+    insert.setLong(11, outcome.contentBytes());
+    insert.setLong(12, outcome.elapsed().toMillis());
+    insert.setString(13, message(outcome));
+    insert.setTimestamp(14, now);
+    insert.setObject(15, outcome.expectedRows().orElse(null), Types.BIGINT);
+    insert.setObject(16, outcome.repeats().seen().orElse(null), Types.BIGINT);
+    insert.addBatch();
+  }
+
+  private static String message(FileOutcome outcome) {
+    return outcome.message().isEmpty() ? null : LedgerText.fit(outcome.message(), 4000);
+  }
+}
