@@ -11,8 +11,8 @@ public final class Bench {
   private Bench() {}
 
   /**
-   * Usage: {@code reading | formats FORMAT | postgres | h2 | refusals [DATABASE] | repeats | merge
-   * | data FILE ROWS}, with {@code -Drows=N} for fewer rows.
+   * Usage: {@code reading | formats FORMAT | postgres | h2 | refusals [DATABASE] | repeats | files
+   * | merge | data FILE ROWS}, with {@code -Drows=N} for fewer rows.
    */
   public static void main(String[] args) throws Exception {
     if (args.length == 3 && args[0].equals("data")) {
@@ -32,11 +32,12 @@ public final class Bench {
         case "postgres" -> new PostgresBench(file, rows).run();
         case "refusals" -> new RefusalBench(file, rows).run(args.length == 1 ? "" : args[1]);
         case "repeats" -> new RepeatBench(folder, Math.min(rows, 500_000)).run();
+        case "files" -> new FilesBench(folder).run();
         case "merge" -> new MergeBench(rows).run();
         case "h2" -> new H2Bench(file, rows).run();
         default ->
             System.out.println(
-                "say one of: reading, formats FORMAT, postgres, h2, refusals, repeats, merge, data FILE ROWS");
+                "say one of: reading, formats FORMAT, postgres, h2, refusals, repeats, files, merge, data FILE ROWS");
       }
     } finally {
       try (var left = Files.walk(folder)) {

@@ -12,6 +12,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.security.MessageDigest;
+import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
@@ -130,6 +131,16 @@ final class RequestHandler implements HttpHandler {
       }
       default -> throw new StoreException(405, "MethodNotAllowed", method + " is not supported.");
     }
+  }
+
+  void pretend(String bucketName, int objects) throws IOException {
+    Bucket bucket = new Bucket(folder.resolve(bucketName));
+    Instant modified = Instant.ofEpochSecond(Instant.now().getEpochSecond());
+    for (int i = 0; i < objects; i++) {
+      String key = "day/%09d.csv".formatted(i);
+      bucket.objects().put(key, new StoredObject(key, folder, 100, "e" + i, modified, Map.of()));
+    }
+    buckets.put(bucketName, bucket);
   }
 
   private void demand(Faults.Right right) {

@@ -15,6 +15,7 @@ public final class StandIn implements AutoCloseable {
   private final HttpServer server;
   private final ExecutorService threads;
   private final Faults faults = new Faults();
+  private final RequestHandler handler;
 
   private StandIn(Path folder, String accessKey, String secretKey, int port) throws IOException {
     System.setProperty("sun.net.httpserver.nodelay", "true");
@@ -27,10 +28,10 @@ public final class StandIn implements AutoCloseable {
               return thread;
             });
     server.setExecutor(threads);
-    server.createContext(
-        "/",
+    handler =
         new RequestHandler(
-            Files.createDirectories(folder), new SignatureCheck(accessKey, secretKey), faults));
+            Files.createDirectories(folder), new SignatureCheck(accessKey, secretKey), faults);
+    server.createContext("/", handler);
     server.start();
   }
 
@@ -53,6 +54,14 @@ public final class StandIn implements AutoCloseable {
   /** What goes wrong on purpose. */
   public Faults faults() {
     return faults;
+  }
+
+  /**
+   * Makes a bucket that lists so many objects without having them: {@code day/000000000.csv} and so
+   * on, of 100 bytes, with the entity tags {@code e0}, {@code e1} and so on.
+   */
+  public void pretend(String bucket, int objects) throws IOException {
+    handler.pretend(bucket, objects);
   }
 
   /** Stops serving; connections under way are cut. */

@@ -263,6 +263,7 @@ final class H2Dialect implements Dialect {
       case ErrorCode.DUPLICATE_COLUMN_NAME_1,
           ErrorCode.TABLE_OR_VIEW_ALREADY_EXISTS_1,
           ErrorCode.VIEW_ALREADY_EXISTS_1,
+          ErrorCode.SECOND_PRIMARY_KEY,
           ErrorCode.INDEX_ALREADY_EXISTS_1,
           ErrorCode.VIEW_NOT_FOUND_1,
           ErrorCode.TABLE_OR_VIEW_NOT_FOUND_1,
