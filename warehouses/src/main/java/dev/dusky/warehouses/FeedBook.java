@@ -192,6 +192,23 @@ public final class FeedBook {
     return statement.executeUpdate();
   }
 
+  /** How many of a feed's files were ever dealt with, each version by itself. */
+  public long dealtWith(String feed) {
+    return warehouse.transact(
+        "Counting the files of feed " + feed,
+        c -> {
+          try (PreparedStatement query =
+              c.prepareStatement(
+                  "select count(*) from dusky.file where feed = ? and state <> 'waiting'")) {
+            query.setString(1, feed);
+            try (ResultSet row = query.executeQuery()) {
+              row.next();
+              return row.getLong(1);
+            }
+          }
+        });
+  }
+
   /** What the ledger has of a feed's files. */
   public Posted posted(String feed) {
     String sql =

@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.bind.ColumnReading;
+import dev.dusky.core.bind.Leftovers;
 import dev.dusky.core.drift.Drift;
 import dev.dusky.core.drift.Growth;
 import dev.dusky.core.failure.Failure;
@@ -77,7 +78,9 @@ public final class Promotions {
       scan(own, feed, field, rows -> rows.forEach(r -> guess.add(text(r), structure(r))));
       own.rollback();
       Optional<FeedColumn> there =
-          feed.columns().stream().filter(c -> c.fieldName().equalsIgnoreCase(field)).findFirst();
+          feed.columns().stream()
+              .filter(c -> Leftovers.name(c).equalsIgnoreCase(field))
+              .findFirst();
       FeedColumn column =
           there.orElseGet(
               () ->

@@ -88,6 +88,7 @@ public final class Demo {
               + " group by tanker order by litres desc fetch first 3 rows only");
       new BadDay(folder, story).tell();
       new TrustedTables(folder, story).tell();
+      new ArrivingFiles(folder, story).tell();
     }
     story.say("");
     story.title("The folder stays for you to play in:");

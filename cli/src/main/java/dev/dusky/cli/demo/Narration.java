@@ -49,12 +49,17 @@ final class Narration {
     run(1, args);
   }
 
-  private void run(int expected, String... args) {
+  /** Shows a command that goes on running beside the story. */
+  void shown(String... args) {
     List<String> shown = new ArrayList<>();
     for (String arg : args) {
       shown.add(arg.matches(".*[ (].*") ? '"' + arg + '"' : arg);
     }
     screen.raw(screen.style().faint("$ dusky " + String.join(" ", shown)));
+  }
+
+  private void run(int expected, String... args) {
+    shown(args);
     List<String> all = new ArrayList<>(List.of(args));
     all.add("--directory=" + folder);
     if (!screen.style().colour()) {

@@ -173,6 +173,9 @@ final class FeedTurn {
                       : result.message()),
           fields);
       for (Drift drift : result.drifts()) {
+        if (drift.action() == Drift.Action.REFUSED) {
+          continue; // the refusal says it
+        }
         log.line(Level.WARN, "drift", feed.name(), result.file().path() + ": " + drift);
       }
     }

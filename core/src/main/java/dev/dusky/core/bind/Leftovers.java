@@ -21,7 +21,7 @@ import java.util.Map;
  * and values that do not fit their column's type. It is told, and kept as JSON where the feed says
  * so. Not safe for use by several threads.
  */
-final class Leftovers {
+public final class Leftovers {
 
   private final List<FeedColumn> columns;
   private final boolean captures;
@@ -80,9 +80,15 @@ final class Leftovers {
       seen.misfit(column.name(), text);
     }
     if (captures) {
-      member(misfits.computeIfAbsent(record, r -> new StringBuilder()), column.fieldName(), text);
+      member(misfits.computeIfAbsent(record, r -> new StringBuilder()), name(column), text);
     }
     return captures;
+  }
+
+  /** How the leftovers name a column's field: paths without the sign for the record. */
+  public static String name(FeedColumn column) {
+    String field = column.fieldName();
+    return field.startsWith("$.") ? field.substring(2) : field.replaceFirst("^\\$(?=\\[)", "");
   }
 
   private static void member(StringBuilder object, String name, String text) {

@@ -1,0 +1,140 @@
+package dev.dusky.cli.demo;
+
+import dev.dusky.cli.config.WatchSettings;
+import dev.dusky.cli.watch.WatchLog;
+import dev.dusky.cli.watch.Watcher;
+import dev.dusky.cli.workspace.Workspace;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.atomic.AtomicBoolean;
+
+/** The demo's fourth act: a watcher runs while files arrive, late, twice, revised and drifted. */
+final class ArrivingFiles {
+
+  private static final List<String> FEEDS = List.of("levels", "washes", "coldrooms", "passes");
+  private static final Duration INTERVAL = Duration.ofMillis(500);
+  private static final Duration PATIENCE = Duration.ofMinutes(2);
+
+  private final DemoFolder folder;
+  private final Narration story;
+  private final AtomicBoolean stop = new AtomicBoolean();
+
+  ArrivingFiles(DemoFolder folder, Narration story) {
+    this.folder = folder;
+    this.story = story;
+  }
+
+  void tell() throws IOException {
+    prepare();
+    story.step(
+        "From now on files keep coming. A watcher looks after four feeds, each with its own");
+    story.say("way to deal with files of another shape: extend, capture, refuse, ignore.");
+    story.shown("watch", "levels", "washes", "coldrooms", "passes", "--interval", "500ms");
+    try (Workspace workspace = new Workspace(folder.configuration())) {
+      CompletableFuture<Boolean> watching = watch(workspace);
+      arrive(workspace, watching, "first", 4);
+      story.say(
+          "Untimely ones: a late day, a twin, and a file that was sent again with a row more.");
+      arrive(workspace, watching, "second", 7);
+      story.say("And all four send files of another shape.");
+      arrive(workspace, watching, "third", 11);
+      stop.set(true);
+      finish(watching);
+    }
+    story.step("How do they stand? One file waits for a person.");
+    story.dusky("watch", "--status", "levels", "washes", "coldrooms", "passes");
+    story.step("What changed, and what was done about it?");
+    story.dusky("journal", "--drift");
+    story.step("What was captured is worth a column: it gets one, filled from the leftovers.");
+    story.dusky("promote", "washes", "agent");
+    story.dusky(
+        "sql", "select * from arrivals.wash where agent is not null or leftovers is not null");
+    story.step("The cold rooms are put right in the feed; until then nobody else needs to wait.");
+    story.dusky("pause", "coldrooms", "--reason", "humidity is to be agreed on");
+    story.dusky("load", "coldrooms");
+    String yaml = Files.readString(folder.configuration());
+    Files.writeString(
+        folder.configuration(),
+        yaml.replace(
+            "      room:    varchar(4) not null\n",
+            "      room:    varchar(4) not null\n      humidity: smallint\n"));
+    story.dusky("sql", "alter table arrivals.coldroom add column humidity smallint");
+    story.dusky("resume", "coldrooms");
+    story.dusky("watch", "coldrooms", "--once");
+    story.step("Every file and every row is accounted for.");
+    story.dusky("balance", "levels", "washes", "coldrooms", "passes");
+  }
+
+  private CompletableFuture<Boolean> watch(Workspace workspace) {
+    WatchSettings settings = workspace.configuration().watch().withInterval(INTERVAL);
+    List<Feed> feeds = workspace.configuration().feedsOrAll(FEEDS);
+    WatchLog log = new WatchLog(System.out, false);
+    Watcher watcher = new Watcher(workspace, settings, feeds, log, stop::get, false);
+    return CompletableFuture.supplyAsync(
+        () -> {
+          try {
+            return watcher.run();
+          } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            return false;
+          }
+        });
+  }
+
+  /** Stages a wave and waits until so many files in all are dealt with. */
+  private void arrive(
+      Workspace workspace, CompletableFuture<Boolean> watching, String wave, int files) {
+    story.dusky("stage", "yard", "arrivals/" + wave);
+    Instant giveUp = Instant.now().plus(PATIENCE);
+    while (settled(workspace) < files) {
+      if (watching.isDone() || Instant.now().isAfter(giveUp)) {
+        stop.set(true);
+        finish(watching);
+        throw Failure.warehouse("The watcher did not take what arrived")
+            .next("Run the demo again; if it happens again, that is a fault of the program");
+      }
+      Thread.onSpinWait();
+    }
+  }
+
+  /** How many of the files that arrived are posted, known as twins, or refused. */
+  private long settled(Workspace workspace) {
+    long files = 0;
+    for (String name : FEEDS) {
+      files += workspace.warehouse().feeds().dealtWith(name);
+    }
+    return files;
+  }
+
+  private static void finish(CompletableFuture<Boolean> watching) {
+    try {
+      watching.get();
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    } catch (ExecutionException e) {
+      throw Failure.warehouse("The watcher failed").because(String.valueOf(e.getCause())).from(e);
+    }
+  }
+
+  private void prepare() throws IOException {
+    new WrenfoldArrivals().write(folder.root().resolve("arrivals"));
+    try (InputStream in = ArrivingFiles.class.getResourceAsStream("arrivals.yaml")) {
+      String feeds = new String(in.readAllBytes(), StandardCharsets.UTF_8);
+      String yaml = Files.readString(folder.configuration());
+      Files.writeString(
+          folder.configuration(),
+          yaml.replaceFirst(
+              "(?m)^feeds:\\n",
+              java.util.regex.Matcher.quoteReplacement("feeds:\n" + feeds + "\n")));
+    }
+  }
+}
