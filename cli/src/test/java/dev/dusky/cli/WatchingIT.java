@@ -165,6 +165,95 @@ class WatchingIT {
     dusky.run("balance").expect(0);
   }
 
+  private static String shaped(String name, String keys) {
+    return """
+      %1$s:
+        depot: yard
+        files: "%1$s/*.csv"
+        layout: { kind: delimited }
+        into: intake.%1$s
+        create: true
+        ready: { quiet: 50 ms }
+        %2$s
+        columns: { no: integer not null, litres: "decimal(5,1)" }
+    """
+        .formatted(name, keys);
+  }
+
+  private static void await(String database, String sql, long wanted, List<Process> processes)
+      throws Exception {
+    while (ask(database, sql) < wanted) {
+      assertTrue(processes.stream().anyMatch(Process::isAlive), sql);
+    }
+  }
+
+  @Test
+  void twoProcessesTellTheStoryOfUntimelyAndDriftedFiles() throws Exception {
+    Program dusky =
+        new Program(folder)
+            .file(
+                "dusky.yaml",
+                "warehouse: %s\ndepots: { yard: \"file:./intake\" }\nfeeds:\n"
+                        .formatted(postgres("story"))
+                    + shaped("e", "drift: { new: extend, widen: true }\n    revised: replace")
+                    + shaped("c", "drift: capture\n    afterwards: { archive: kept/ }")
+                    + shaped("r", "drift: refuse")
+                    + shaped("i", "drift: ignore"));
+    for (String feed : List.of("e", "c", "r", "i")) {
+      dusky.file("intake/" + feed + "/2.csv", "no,litres\n1,1.5\n2,2.5\n");
+    }
+    dusky.run("files").expect(0);
+    String settled = "select count(*) from dusky.file where state <> 'waiting'";
+    List<Process> processes = new ArrayList<>();
+    try {
+      for (int i = 0; i < 2; i++) {
+        processes.add(dusky.start("watch", "--interval", "300ms"));
+      }
+      await("story", settled, 4, processes);
+      dusky.file("intake/e/1.csv", "no,litres\n3,3.5\n"); // late
+      dusky.file("intake/e/3.csv", "no,litres\n1,1.5\n2,2.5\n"); // a twin
+      await("story", settled, 6, processes);
+      dusky.file("intake/e/2.csv", "no,litres\n1,1.5\n2,2.5\n9,9.5\n"); // revised
+      await("story", settled, 7, processes);
+      for (String feed : List.of("e", "c", "r", "i")) {
+        dusky.file("intake/" + feed + "/4.csv", "no,litres,note\n4,123456.75,x\n");
+      }
+      await("story", settled, 11, processes);
+    } finally {
+      processes.forEach(Process::destroy);
+      for (Process process : processes) {
+        assertTrue(process.waitFor(30, TimeUnit.SECONDS));
+      }
+    }
+    assertEquals(5, ask("story", "select count(*) from intake.e"));
+    assertEquals(
+        1, ask("story", "select count(*) from intake.e where note = 'x' and litres > 9999"));
+    assertEquals(
+        1,
+        ask(
+            "story",
+            "select count(*) from intake.c where leftovers::text"
+                + " = '{\"litres\":\"123456.75\",\"note\":\"x\"}'"));
+    assertTrue(Files.exists(folder.resolve("intake/kept/c/4.csv")));
+    assertEquals(2, ask("story", "select count(*) from dusky.file where state = 'refused'"));
+    Run drift = dusky.run("journal", "--drift").expect(0);
+    for (String told :
+        List.of(
+            "extended  new field note",
+            "widened   values of litres",
+            "captured  new field note",
+            "refused   new field note",
+            "ignored   new field note")) {
+      assertTrue(drift.out().contains(told), told + "\n" + drift.out());
+    }
+    Run journal = dusky.run("journal").expect(0);
+    assertTrue(
+        journal.out().contains("1 twin") && journal.out().contains("reverse"), journal.out());
+    dusky.run("promote", "c", "note").expect(0);
+    assertEquals(1, ask("story", "select count(*) from intake.c where note = 'x'"));
+    dusky.run("balance").expect(0);
+  }
+
   @Test
   void notificationsAreTakenAtOnceAndNumbersAreServed() throws Exception {
     int port;

@@ -46,11 +46,13 @@ final class FileRows {
     try (PreparedStatement update = connection.prepareStatement(UPDATE);
         PreparedStatement insert = connection.prepareStatement(INSERT)) {
       for (Settled file : files) {
-        update(update, file, now);
         insert(insert, file, now);
       }
-      update.executeBatch();
       insert.executeBatch();
+      for (Settled file : files) {
+        update(update, file, now);
+      }
+      update.executeBatch();
     }
     for (Settled file : files) {
       FileOutcome outcome = file.outcome();

@@ -7,10 +7,14 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.expect.Trailer;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Afterwards;
+import dev.dusky.core.feed.Arrivals;
 import dev.dusky.core.feed.DepotFolder;
+import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.feed.RevisedPolicy;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.Encoding;
 import dev.dusky.core.layout.HeaderUse;
@@ -343,6 +347,95 @@ class ConfigurationTest {
             """);
     assertTrue(said.contains("line 3: a merge cannot go into its own source"), said);
     assertTrue(said.contains("then: end writes a moment"), said);
+  }
+
+  private static final String ARRIVALS =
+      """
+      warehouse: jdbc:h2:file:./warehouse
+      depots: { yard: "file:./intake" }
+      watch: { interval: 5 min, at-once: 4, listen: "127.0.0.1:9440", secret: env:HOOK }
+      feeds:
+        levels:
+          depot: yard
+          files: "levels/{day:date}/*.csv"
+          layout: { kind: delimited }
+          into: intake.level
+          since: { day: 30 days }
+          ready: { quiet: 90 s, marker: "{path}.done" }
+          revised: append
+          afterwards: { archive: kept }
+          drift: { new: extend, widen: true, most: 7 }
+          columns: { no: bigint }
+        washes:
+          depot: yard
+          files: "washes/*.json"
+          layout: { kind: json }
+          into: intake.wash
+          afterwards: remove
+          drift: capture
+          columns: { no: bigint }
+      merges:
+        level: { from: intake.level, into: dairy.level, key: no, after: [wash, each load] }
+        wash: { from: intake.wash, into: dairy.wash, key: no, after: every 10 min }
+      """;
+
+  @Test
+  void whatAFeedDoesAboutArrivalsIsTaken() throws IOException {
+    Configuration configuration = read(ARRIVALS);
+    Feed levels = configuration.feed("levels");
+    Arrivals arrivals = levels.policies().arrivals();
+    assertEquals(
+        java.time.LocalDate.of(2026, 2, 8),
+        arrivals.since().orElseThrow().first(java.time.Instant.parse("2026-03-10T00:00:00Z")));
+    assertEquals(java.time.Duration.ofSeconds(90), arrivals.ready().quiet());
+    assertEquals(Optional.of("a/b.csv.done"), arrivals.ready().markerOf("a/b.csv"));
+    assertEquals(RevisedPolicy.APPEND, arrivals.revised());
+    assertEquals(new Afterwards.Archive("kept/"), arrivals.afterwards());
+    assertEquals(
+        new DriftPolicy(DriftPolicy.Fields.EXTEND, true, 7),
+        levels.policies().drift().orElseThrow());
+    Feed washes = configuration.feed("washes");
+    assertEquals("json", washes.column("leftovers").orElseThrow().type().toString());
+    assertEquals(new Afterwards.Remove(), washes.policies().arrivals().afterwards());
+    WatchSettings watch = configuration.watch();
+    assertEquals(java.time.Duration.ofMinutes(5), watch.interval());
+    assertEquals(4, watch.atOnce());
+    assertEquals(9440, watch.listen().orElseThrow().getPort());
+    assertTrue(watch.merges().get("level").eachLoad());
+    assertEquals(Optional.of(java.time.Duration.ofMinutes(10)), watch.merges().get("wash").every());
+    assertEquals(List.of("wash"), configuration.merges().get("level").after());
+    assertEquals(
+        java.time.Duration.ofSeconds(30),
+        read(ARRIVALS.replaceFirst("watch: .*\n", "")).watch().interval());
+    assertEquals(levels.toString(), read(ARRIVALS).feed("levels").toString(), "a refusal lasts");
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '~',
+      value = {
+        "since: { day: 30 days } ~ since: { day: lately } ~ it is a day (2026-03-01) or 30 days",
+        "since: { day: 30 days } ~ since: { week: 3 } ~ since needs one of day",
+        "{day:date} ~ * ~ since needs a date that the files pattern captures",
+        "quiet: 90 s ~ quiet: soon ~ write a span such as 30 s, 5 min or 2 h",
+        "{path}.done ~ done ~ marker must say where the file stands",
+        "revised: append ~ revised: maybe ~ revised cannot be 'maybe'",
+        "archive: kept ~ archive: levels/kept ~ it would meet them again",
+        "archive: kept ~ archive: ../kept ~ leads out of the depot",
+        "afterwards: remove ~ afterwards: burn ~ it is leave, remove, or { archive: folder/ }",
+        "drift: capture ~ drift: guess ~ drift cannot be 'guess'; it is one of capture, extend",
+        "new: extend ~ new: capture ~ widen: true needs new: extend",
+        "kind: json ~ kind: xml, records: /r ~ drift cannot be told in XML",
+        "every 10 min ~ every now ~ 'every now' is no interval",
+        "interval: 5 min ~ interval: 0 s ~ interval must be longer than nothing",
+        "127.0.0.1:9440 ~ 9440 ~ write host:port",
+        "secret: env:HOOK ~ secret: hush ~ secrets do not belong in the configuration",
+        ", secret: env:HOOK ~ '' ~ listen needs secret"
+      })
+  void whatIsWrongAboutArrivalsIsTold(String from, String to, String message) {
+    assertTrue(ARRIVALS.contains(from), from);
+    String told = refused(ARRIVALS.replace(from, to));
+    assertTrue(told.contains(message), () -> told + "\ndoes not contain\n" + message);
   }
 
   @Test
