@@ -102,6 +102,49 @@ class BadFormatsIT {
   }
 
   @Test
+  void columnarFilesOfAnotherShapeAreDealtWithToo() throws Exception {
+    new WrenfoldData(3, 50).write(folder.resolve("made"), folder.resolve("late"));
+    bytes("a.parquet", Files.readAllBytes(folder.resolve("made/prices/prices-history.parquet")));
+    dusky.file(
+        "dusky.yaml",
+        """
+        warehouse: jdbc:h2:file:./warehouse
+        depots: { yard: "file:./intake" }
+        feeds:
+          kept: { depot: yard, files: "*.parquet", layout: parquet, into: intake.kept, create: true, drift: capture, columns: { grade: varchar(20), more: text } }
+          grown: { depot: yard, files: "*.parquet", layout: parquet, into: intake.grown, create: true, drift: { new: extend, widen: true }, columns: { grade: varchar(1) } }
+          strict: { depot: yard, files: "*.parquet", layout: parquet, into: intake.strict, create: true, drift: refuse, columns: { grade: varchar(20) } }
+        """);
+    load(
+        1,
+        "field more missing: taken as null, 130 records",
+        "new field valid_from (date): captured, 130 records",
+        "new field base_price (decimal(18,4)): extended",
+        "values of grade do not fit (text): widened, 52 records",
+        "a.parquet differs from feed strict: valid_from is new");
+    Run kept =
+        dusky.run("sql", "--json", "select leftovers as l from intake.kept where dl_row = 1");
+    assertTrue(
+        kept.out().contains("\\\"base_price\\\":\\\"0.38\\\",\\\"litres\\\":\\\"100000\\\""),
+        kept.out());
+    Run grown =
+        dusky.run(
+            "sql",
+            "--json",
+            "select base_price as p, litres as l from intake.grown where dl_row = 1");
+    assertEquals("{\"p\":0.3800,\"l\":100000}", grown.out().strip());
+    dusky.run("promote", "kept", "base_price").expect(0);
+    Run same =
+        dusky.run(
+            "sql",
+            "--json",
+            "select count(*) as n from intake.kept k join intake.grown g on g.dl_row = k.dl_row"
+                + " where k.base_price = g.base_price and k.grade = g.grade");
+    assertEquals("{\"n\":130}", same.out().strip());
+    dusky.run("balance").expect(0);
+  }
+
+  @Test
   void cutFilesAreRefused() throws Exception {
     new WrenfoldData(3, 50).write(folder.resolve("made"), folder.resolve("late"));
     byte[] parquet = Files.readAllBytes(folder.resolve("made/prices/prices-history.parquet"));

@@ -2,8 +2,10 @@ package dev.dusky.warehouses;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.Arrivals;
 import dev.dusky.core.feed.Feed;
@@ -279,6 +281,37 @@ abstract class ArrivalContract extends WarehouseTesting {
     depot.beforeOpening(() -> {});
     load(feed, depot);
     assertEquals(List.of(List.of(3L), List.of(20L)), rows("fleeting"));
+  }
+
+  @Test
+  void aListingThatBreaksOffLosesNothing() {
+    Feed feed = numbers("broken").build();
+    MemoryDepot depot = new MemoryDepot();
+    for (int i = 0; i < 12; i++) {
+      depot.with("%02d.csv".formatted(i), "no\n%d\n".formatted(i));
+    }
+    depot.breakListingBehind(9);
+    Failure failure = assertThrows(Failure.class, () -> load(feed, depot));
+    assertEquals(Failure.Kind.DEPOT, failure.kind());
+    assertEquals(
+        List.of(List.of("failed")), query("select state from dusky.load where feed = 'broken'"));
+    depot.breakListingBehind(Integer.MAX_VALUE);
+    load(feed, depot);
+    assertEquals(12, rows("broken").size());
+    assertEquals(12, count("dusky.file where feed = 'broken' and state = 'posted'"));
+  }
+
+  @Test
+  void twoFeedsOverTheSameFilesEachTakeThemOnce() {
+    MemoryDepot depot = new MemoryDepot().with("a.csv", "no\n1\n").with("b.csv", "no\n2\n");
+    Feed one = numbers("one_of_two").build();
+    Feed two = numbers("two_of_two").build();
+    for (int i = 0; i < 2; i++) {
+      load(one, depot);
+      load(two, depot);
+    }
+    assertEquals(rows("one_of_two"), rows("two_of_two"));
+    assertEquals(2, rows("one_of_two").size());
   }
 
   @Test

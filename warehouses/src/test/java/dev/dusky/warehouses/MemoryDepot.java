@@ -29,6 +29,7 @@ final class MemoryDepot implements Depot {
   private final Map<String, AtomicInteger> opened = new ConcurrentHashMap<>();
   private final List<String> listings = new ArrayList<>();
   private int breakAfter = -1;
+  private int listable = Integer.MAX_VALUE;
   private boolean immovable;
   private Runnable beforeOpening = () -> {};
 
@@ -56,6 +57,11 @@ final class MemoryDepot implements Depot {
     beforeOpening = event;
   }
 
+  /** From now on listings fail behind so many files. */
+  void breakListingBehind(int count) {
+    listable = count;
+  }
+
   /** Where each listing so far began. */
   List<String> listings() {
     return listings;
@@ -78,6 +84,25 @@ final class MemoryDepot implements Depot {
   @Override
   public Iterator<StagedFile> list(String prefix, String after) {
     listings.add(after);
+    int[] left = {listable};
+    Iterator<StagedFile> all = snapshot(prefix, after);
+    return new Iterator<>() {
+      @Override
+      public boolean hasNext() {
+        return all.hasNext();
+      }
+
+      @Override
+      public StagedFile next() {
+        if (left[0]-- == 0) {
+          throw Failure.depot("Listing broke off");
+        }
+        return all.next();
+      }
+    };
+  }
+
+  private Iterator<StagedFile> snapshot(String prefix, String after) {
     return List.copyOf(files.keySet()).stream()
         .filter(path -> path.startsWith(prefix) && path.compareTo(after) > 0)
         .map(path -> look(path).orElseThrow())

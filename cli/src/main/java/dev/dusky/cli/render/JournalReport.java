@@ -1,6 +1,7 @@
 package dev.dusky.cli.render;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.tally.Tally;
@@ -85,7 +86,11 @@ public final class JournalReport {
                 .orElse("-"),
             line.by(),
             files(line));
-    return new Entry(line.started(), cells, json(line), note(id, line.state(), line.message()));
+    String note =
+        line.kind().equals(LoadKind.PROMOTE.label())
+            ? id + ": " + line.message()
+            : note(id, line.state(), line.message());
+    return new Entry(line.started(), cells, json(line), note);
   }
 
   private Entry entry(MergeLine line) {

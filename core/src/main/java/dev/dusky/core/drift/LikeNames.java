@@ -19,7 +19,7 @@ final class LikeNames {
     if (a.length() < 3 || b.length() < 3) {
       return a.equals(b);
     }
-    int most = Math.max(1, Math.min(a.length(), b.length()) / 4);
+    int most = Math.max(1, Math.min(a.length(), b.length()) / 3);
     return a.equals(b) || a.startsWith(b) || b.startsWith(a) || distance(a, b) <= most;
   }
 

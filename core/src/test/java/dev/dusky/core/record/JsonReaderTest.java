@@ -56,6 +56,41 @@ class JsonReaderTest {
   }
 
   @Nested
+  class Rest {
+
+    private String rest(String json, String... paths) throws IOException {
+      String[] all = Arrays.copyOf(paths, paths.length + 1);
+      all[paths.length] = FieldRequest.REST;
+      List<String> fields = fields(json, PLAIN, all).get(0);
+      return fields.get(paths.length);
+    }
+
+    @Test
+    void isWhatNobodyAskedForByItsPath() throws IOException {
+      String json =
+          "{\"a\":1,\"b\":{\"c\":2,\"d\":{\"e\":[3]},\"f\":null},\"g h\":\"\\u00e4\\n\",\"i.j\":true}";
+      assertEquals(
+          "{\"b.d\":{\"e\":[3]},\"g h\":\"\\u00e4\\n\",\"['i.j']\":true}",
+          rest(json, "$.a", "$.b.c", "$.b.f"));
+      assertNull(rest("{\"a\":1,\"b\":{\"c\":2}}", "$.a", "$.b"), "asked for as a whole");
+      assertNull(rest("{\"a\":1,\"z\":null}", "a"), "nothing is nothing");
+      assertEquals("{\"b\":7}", rest("{\"a\":1,\"b\":7}", "$.a", "$.b.c"), "no object any more");
+      assertNull(rest("{\"a\":[1,2],\"b\":3}", "$.a[0]", "$..b"), "such paths take all below them");
+    }
+
+    @Test
+    void ofRowsHasThatOfTheRecordAndThatOfTheElement() throws IOException {
+      String json = "{\"id\":1,\"lab\":\"x\",\"results\":[{\"v\":1,\"unit\":\"g\"},{\"v\":2}]}";
+      JsonLayout rows = layout(JsonForm.AUTO, null, "$.results", EmptyRows.NONE);
+      assertEquals(
+          List.of(
+              Arrays.asList("1", "1", "{\"lab\":\"x\",\"results[*].unit\":\"g\"}"),
+              Arrays.asList("1", "2", "{\"lab\":\"x\"}")),
+          fields(json, rows, "$.id", "v", FieldRequest.REST));
+    }
+  }
+
+  @Nested
   class Forms {
 
     @ParameterizedTest
