@@ -24,7 +24,8 @@ import java.util.Optional;
 
 /**
  * A load at work over JDBC. One connection holds the lock on the load's row and nothing else; a
- * second one carries the files' transactions, one after the other.
+ * second one carries the files' transactions, one after the other. Groups of small files have two
+ * of their own by turns, so that one is read while another is posted.
  */
 final class JdbcRunningLoad implements RunningLoad {
 
@@ -35,6 +36,8 @@ final class JdbcRunningLoad implements RunningLoad {
   private final LoadStart start;
   private Feed feed;
   private TableShape table;
+  private final Connection[] together = new Connection[2];
+  private int turn;
   private LoadState state = LoadState.RUNNING;
 
   JdbcRunningLoad(
@@ -95,10 +98,14 @@ final class JdbcRunningLoad implements RunningLoad {
   public Optional<GroupClaim> claimTogether(
       List<StagedFile> files, List<Optional<FileEntry>> known) {
     try {
-      JdbcGroupClaim claim = new JdbcGroupClaim(warehouse, posting, this, feed, table);
+      turn = 1 - turn;
+      if (together[turn] == null) {
+        together[turn] = warehouse.connect();
+      }
+      JdbcGroupClaim claim = new JdbcGroupClaim(warehouse, together[turn], this, feed, table);
       return claim.take(files, known) ? Optional.of(claim) : Optional.empty();
     } catch (SQLException e) {
-      throw warehouse.failed(posting, "Claiming small files of feed " + feed.name(), e);
+      throw warehouse.failed(together[turn], "Claiming small files of feed " + feed.name(), e);
     }
   }
 
@@ -154,6 +161,11 @@ final class JdbcRunningLoad implements RunningLoad {
   @Override
   public void close() {
     warehouse.release(posting);
+    for (Connection connection : together) {
+      if (connection != null) {
+        warehouse.release(connection);
+      }
+    }
     warehouse.release(lock);
   }
 }

@@ -17,7 +17,7 @@ import java.util.HexFormat;
  */
 public final class FileContent extends BulkStream {
 
-  private static final int BUFFER = 64 << 10;
+  private static final int BUFFER = 16 << 10;
 
   private final String path;
   private final CountingStream stored;

@@ -34,7 +34,7 @@ public record TextContent(InputStream utf8, Transcoding transcoding, byte[] mark
   /** Looks at the first bytes and opens the text, or fails if it is none. */
   public static TextContent open(String path, InputStream content, Encoding declared, String kind)
       throws IOException {
-    BufferedInputStream in = new BufferedInputStream(content, 64 << 10);
+    BufferedInputStream in = new BufferedInputStream(content, 2 * LOOK);
     in.mark(LOOK);
     byte[] head = in.readNBytes(LOOK);
     in.reset();

@@ -14,7 +14,6 @@ import dev.dusky.core.feed.RevisedPolicy;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.ledger.GroupClaim;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
@@ -52,7 +51,6 @@ public final class FeedLoader {
   private Tally refused = Tally.NONE;
   private long repeatsSeen;
   private final LoadRepeats repeats;
-  private final RecordBatch batch = FileGroup.batch();
   private long settled;
   private long stuck;
   private long unready;
@@ -89,7 +87,7 @@ public final class FeedLoader {
             .map(selection -> FileStates.of(ledger, feed, selection.files()))
             .orElseGet(() -> new FileStates(ledger, run.depot(), feed, start.at()));
     RunningLoad load = null;
-    FileGroup group = new FileGroup(run, feed);
+    FilesTogether together = null;
     try {
       while (!paused() && states.hasNext()) {
         KnownFile known = states.next();
@@ -100,21 +98,16 @@ public final class FeedLoader {
           load = ledger.begin(start, feed, table);
           run.listener().begun(load.id());
         }
-        if (group.suits(known)) {
-          group.add(known);
-        } else {
-          dealTogether(start, load, group.take());
-          add(deal(start, load, known));
+        if (together == null) {
+          together = new FilesTogether(this, run, start, load);
         }
-        if (group.full()) {
-          dealTogether(start, load, group.take());
-        }
+        together.deal(known);
         if (moves() && ++settled % DUE_TOGETHER == 0) {
           due.settle(feed);
         }
       }
-      if (!group.isEmpty()) {
-        dealTogether(start, load, group.take());
+      if (together != null) {
+        together.finish();
       }
       if (load != null) {
         load.finish(LoadState.DONE, "");
@@ -128,6 +121,9 @@ public final class FeedLoader {
       }
       throw failure;
     } finally {
+      if (together != null) {
+        together.close();
+      }
       repeats.close();
       if (load != null) {
         load.close();
@@ -205,73 +201,8 @@ public final class FeedLoader {
     }
   }
 
-  /** Small files in one transaction, or one by one if that cannot be. */
-  private void dealTogether(LoadStart start, RunningLoad load, List<KnownFile> files) {
-    if (files.size() < FileGroup.LEAST || !posted(start, load, files)) {
-      files.forEach(known -> add(deal(start, load, known)));
-    }
-  }
-
-  private boolean posted(LoadStart start, RunningLoad load, List<KnownFile> files) {
-    List<StagedFile> staged = files.stream().map(KnownFile::file).toList();
-    Optional<GroupClaim> held =
-        load.claimTogether(staged, files.stream().map(KnownFile::entry).toList());
-    if (held.isEmpty()) {
-      return false;
-    }
-    List<FileResult> results = new ArrayList<>();
-    Tally before = tally;
-    try (GroupClaim group = held.get();
-        FetchedFiles fetched = new FetchedFiles(run.depot(), staged)) {
-      for (StagedFile file : staged) {
-        FileResult result = together(start, load, group, fetched, file);
-        results.add(result);
-        if (result.state() != FileState.REFUSED) {
-          tally = tally.plus(result.tally());
-        }
-      }
-      if (!group.post()) {
-        return false;
-      }
-    } catch (FileDrift.Growing | FileRepeats.Full alone) {
-      return false;
-    } catch (Failure failure) {
-      if (failure.kind() != Failure.Kind.DEPOT) {
-        throw failure;
-      }
-      return false; // met again one by one, where it is told
-    } finally {
-      tally = before;
-    }
-    results.forEach(this::add);
-    return true;
-  }
-
-  private FileResult together(
-      LoadStart start, RunningLoad load, GroupClaim group, Depot fetched, StagedFile file) {
-    Optional<FileClaim> held = group.of(file);
-    if (held.isEmpty()) {
-      return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
-    }
-    try (FileClaim claim = held.get()) {
-      run.listener().started(file);
-      FileFacts facts = FileFacts.of(feed.files(), file, load.id(), start.at());
-      FileDrift drift = new FileDrift(feed, grown, file, Optional.empty());
-      return new FileLoad(
-              run.withFeed(feed).withDepot(fetched),
-              file,
-              facts,
-              claim,
-              false,
-              tally,
-              repeats,
-              drift)
-          .inline(batch)
-          .run();
-    }
-  }
-
-  private FileResult deal(LoadStart start, RunningLoad load, KnownFile known) {
+  /** Deals with one file in a transaction of its own. */
+  FileResult deal(LoadStart start, RunningLoad load, KnownFile known) {
     StagedFile file = known.file();
     if (run.again() && known.state() == FileState.TWIN) {
       String message = known.entry().flatMap(FileEntry::message).orElse("a twin");
@@ -341,6 +272,25 @@ public final class FeedLoader {
         .toList();
   }
 
+  /** The load of a small file on the caller's thread, its bytes from that depot. */
+  FileLoad inline(
+      StagedFile file,
+      FileFacts facts,
+      FileClaim claim,
+      Tally before,
+      Depot from,
+      RecordBatch batch) {
+    FileDrift drift = new FileDrift(feed, grown, file, Optional.empty());
+    return new FileLoad(
+            run.withFeed(feed).withDepot(from), file, facts, claim, false, before, repeats, drift)
+        .inline(batch);
+  }
+
+  /** The account of the files posted so far. */
+  Tally tally() {
+    return tally;
+  }
+
   private FileLoad load(
       StagedFile file,
       FileFacts facts,
@@ -391,7 +341,8 @@ public final class FeedLoader {
     return load(file, facts, claim, replaces, Optional.empty()).run();
   }
 
-  private void add(FileResult result) {
+  /** Takes what became of a file into account, and tells it. */
+  void add(FileResult result) {
     if (result.state() == FileState.WAITING) {
       claimed++;
     } else {

@@ -14,7 +14,7 @@ final class FileGroup {
   /** Fewer than these are not worth it. */
   static final int LEAST = 4;
 
-  private static final int MOST = 2_000;
+  private static final int MOST = 1_000;
   private static final long MOST_BYTES = 16L << 20;
   private static final long SMALL = 256 << 10;
 

@@ -33,7 +33,7 @@ public final class DelimitedReader implements RecordReader {
   }
 
   private List<String> header() throws IOException {
-    RecordBatch batch = new RecordBatch(64 << 10);
+    RecordBatch batch = new RecordBatch(4 << 10);
     boolean found = text.fill(batch, scanner, 1);
     if (!found || batch.fault(0) != null) {
       throw Failure.file(path + " has no header")

@@ -27,12 +27,12 @@ public final class RecordBatch {
   private byte[] bytes;
   private int records;
   private int fields;
-  private int[] fieldStart = new int[1 << 14];
-  private int[] fieldEnd = new int[1 << 14];
-  private int[] firstField = new int[1 << 11];
-  private int[] rawStart = new int[1 << 11];
-  private int[] rawEnd = new int[1 << 11];
-  private long[] line = new long[1 << 11];
+  private int[] fieldStart;
+  private int[] fieldEnd;
+  private int[] firstField;
+  private int[] rawStart;
+  private int[] rawEnd;
+  private long[] line;
   private RecordFault[] faults = new RecordFault[0];
   private boolean anyFault;
   private long[] offset = new long[0];
@@ -49,6 +49,13 @@ public final class RecordBatch {
   /** A batch whose buffer holds so many bytes at first; it grows for larger records. */
   public RecordBatch(int capacity) {
     bytes = new byte[capacity + SLACK];
+    int records = Math.max(1 << 7, Math.min(1 << 11, capacity >> 5));
+    fieldStart = new int[records << 3];
+    fieldEnd = new int[records << 3];
+    firstField = new int[records];
+    rawStart = new int[records];
+    rawEnd = new int[records];
+    line = new long[records];
   }
 
   // ---- filling, by the readers of this package

@@ -20,6 +20,9 @@ final class TextRecords implements Closeable {
 
   private static final int LOOK = 64 << 10;
 
+  /** Small files end within these bytes. */
+  private static final int FIRST_LOOK = 8 << 10;
+
   /** So many tiny records make a batch, full or not: what is wrong with them must be held too. */
   static final int MOST_RECORDS = 1 << 15;
 
@@ -40,7 +43,10 @@ final class TextRecords implements Closeable {
     this.mark = text.mark();
     this.offset = mark.length;
     this.recordLimit = recordLimit;
-    readCarry(LOOK);
+    readCarry(FIRST_LOOK);
+    if (!ended) {
+      readCarry(LOOK);
+    }
     if (carry.length == 0) {
       throw empty(path);
     }
