@@ -47,7 +47,7 @@ public record FileShape(Feed feed, List<Drift> drifts, Optional<Failure> refusal
         if (at.position() <= names.size()) {
           unknown.remove(names.get(at.position() - 1));
         }
-      } else if (!unknown.removeIf(n -> same(n, name)) && !has(names, name)) {
+      } else if (!take(unknown, name) && !has(names, name)) {
         missing.add(column);
       }
     }
@@ -111,6 +111,18 @@ public record FileShape(Feed feed, List<Drift> drifts, Optional<Failure> refusal
   private static String top(List<String> names, String field) {
     int point = field.indexOf('.');
     return point > 0 && !has(names, field) ? field.substring(0, point) : field;
+  }
+
+  /**
+   * Takes out the one that a column reads: of that very name, or the first that differs in case.
+   */
+  private static boolean take(List<String> unknown, String name) {
+    return unknown.remove(name)
+        || unknown.stream()
+            .filter(n -> same(n, name))
+            .findFirst()
+            .map(unknown::remove)
+            .orElse(false);
   }
 
   private static boolean same(String name, String wanted) {

@@ -121,7 +121,7 @@ public record Feed(
         if (TableFit.holds(column.type(), all.get(at).type())) {
           all.set(at, all.get(at).withType(column.type()));
         }
-      } else if (all.stream().noneMatch(c -> c.fieldName().equalsIgnoreCase(column.field()))) {
+      } else if (all.stream().noneMatch(c -> c.fieldName().equals(column.field()))) {
         all.add(
             FeedColumn.plain(column.name(), column.type(), false)
                 .withFrom(new FieldSource.Named(column.field())));

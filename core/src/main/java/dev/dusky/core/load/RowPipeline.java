@@ -23,7 +23,7 @@ import java.util.function.Supplier;
 public final class RowPipeline implements RowSource {
 
   private static final int DEPTH = 2;
-  private static final int MOST_BINDERS = 4;
+  private static final int MOST_BINDERS = 16;
   private static final int BATCH_BYTES = 256 << 10;
 
   /** What travels through a queue when there are no more batches: why. */

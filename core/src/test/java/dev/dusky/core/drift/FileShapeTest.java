@@ -73,6 +73,10 @@ class FileShapeTest {
     assertTrue(shape.refusal().isEmpty());
     assertEquals(
         List.of(), told(shape(milk(Fields.REFUSE), "no", "litres", "remark", "REMARK", "fifth")));
+    assertEquals(
+        List.of("NEW LITRES IGNORED"),
+        told(shape(milk(Fields.IGNORE), "no", "LITRES", "litres")),
+        "a second one that differs in case is another one");
   }
 
   @Test
@@ -131,7 +135,7 @@ class FileShapeTest {
         declared.grown(List.of(new GrownColumn("note", "note", wide))).column("note").get().type());
     assertEquals(declared, declared.grown(List.of(new GrownColumn("note", "note", narrow))));
     assertEquals(
-        declared, declared.grown(List.of(new GrownColumn("remark", "NOTE", wide))), "same field");
+        declared, declared.grown(List.of(new GrownColumn("remark", "note", wide))), "same field");
   }
 
   @Test
