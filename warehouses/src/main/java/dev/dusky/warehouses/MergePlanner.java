@@ -12,7 +12,6 @@ import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.Provenance;
 import dev.dusky.core.warehouse.TableColumn;
-import dev.dusky.core.warehouse.TableFit;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableRule;
 import dev.dusky.core.warehouse.TableShape;
@@ -385,7 +384,7 @@ final class MergePlanner {
 
   /** Whether a value arrives unchanged or the database refuses it; it is never rounded or cut. */
   private static boolean assignable(SqlType holder, SqlType value) {
-    return TableFit.holds(holder, value)
+    return holder.holds(value)
         || holder.kind().isText() && value.kind().isText()
         || holder.kind().isInteger() && value.kind().isInteger()
         || holder.kind() == TypeKind.DECIMAL && value.kind().isInteger();

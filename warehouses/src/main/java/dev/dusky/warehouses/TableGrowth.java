@@ -7,7 +7,6 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.TableColumn;
-import dev.dusky.core.warehouse.TableFit;
 import dev.dusky.core.warehouse.TableShape;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -94,8 +93,7 @@ final class TableGrowth {
     }
     GrownColumn column = widens ? wanted : free(feed, table, wanted);
     Optional<TableColumn> there = table.column(column.name());
-    boolean holds =
-        there.flatMap(TableColumn::type).map(t -> TableFit.holds(t, column.type())).orElse(false);
+    boolean holds = there.flatMap(TableColumn::type).map(t -> t.holds(column.type())).orElse(false);
     Optional<String> sql = Optional.empty();
     if (!holds) {
       sql = Optional.of(statement(feed, column, there.isPresent()));
@@ -157,8 +155,7 @@ final class TableGrowth {
     }
     Optional<TableColumn> there = table.column(name);
     return there.isEmpty()
-        || !there.get().notNull()
-            && there.get().type().map(t -> TableFit.holds(t, type)).orElse(false);
+        || !there.get().notNull() && there.get().type().map(t -> t.holds(type)).orElse(false);
   }
 
   private static void note(Connection own, Feed feed, GrownColumn column, long loadId)

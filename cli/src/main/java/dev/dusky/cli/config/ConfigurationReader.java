@@ -56,9 +56,9 @@ final class ConfigurationReader {
     Map<String, Feed> feeds = new LinkedHashMap<>();
     top.children("feeds")
         .forEach((name, node) -> feeds.put(name, feed(name, node, depots, layouts, limits)));
-    MergeReader mergeReader = new MergeReader(problems);
-    Map<String, Merge> merges = mergeReader.read(top.children("merges"));
-    WatchSettings watch = WatchSettings.read(top, secrets, mergeReader.timings());
+    MergeTimings timings = new MergeTimings();
+    Map<String, Merge> merges = new MergeReader(problems, timings).read(top.children("merges"));
+    WatchSettings watch = WatchSettings.read(top, secrets, timings.all());
     top.done();
     return new Configuration(file, warehouse, depots, layouts, feeds, merges, watch, lines);
   }

@@ -1,6 +1,5 @@
 package dev.dusky.cli.config;
 
-import dev.dusky.cli.config.WatchSettings.MergeTiming;
 import dev.dusky.core.merge.Deleted;
 import dev.dusky.core.merge.Existing;
 import dev.dusky.core.merge.Leaving;
@@ -12,7 +11,6 @@ import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.Missing;
 import dev.dusky.core.warehouse.TableName;
 import java.math.BigDecimal;
-import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -28,10 +26,16 @@ final class MergeReader {
   private static final Pattern COLUMN = Pattern.compile("[a-z_][a-z0-9_]{0,62}");
 
   private final ConfigProblems problems;
-  private final Map<String, MergeTiming> timings = new LinkedHashMap<>();
+  private final MergeTimings timings;
 
-  MergeReader(ConfigProblems problems) {
+  /**
+   * A reader.
+   *
+   * @param timings takes what merges say of when they run
+   */
+  MergeReader(ConfigProblems problems, MergeTimings timings) {
     this.problems = problems;
+    this.timings = timings;
   }
 
   /** Reads all merges; dimensions first, since lookups take their history from them. */
@@ -39,7 +43,9 @@ final class MergeReader {
     Map<String, Merge> dimensions = new LinkedHashMap<>();
     ConfigProblems unheard = new ConfigProblems();
     nodes.forEach(
-        (name, node) -> dimensions.put(name, new MergeReader(unheard).merge(name, node, Map.of())));
+        (name, node) ->
+            dimensions.put(
+                name, new MergeReader(unheard, new MergeTimings()).merge(name, node, Map.of())));
     Map<String, Merge> merges = new LinkedHashMap<>();
     nodes.forEach((name, node) -> merges.put(name, merge(name, node, dimensions)));
     merges.forEach(
@@ -60,35 +66,6 @@ final class MergeReader {
                     nodes.get(circle.get(0)).line(),
                     "merges wait for one another in a circle: " + String.join(" -> ", circle)));
     return merges;
-  }
-
-  /** When merges run by themselves, by name. */
-  Map<String, MergeTiming> timings() {
-    return Map.copyOf(timings);
-  }
-
-  /** The merges that come before; {@code each load} and {@code every 10 min} say when it runs. */
-  private List<String> after(String name, Section section) {
-    List<String> names = new ArrayList<>();
-    boolean eachLoad = false;
-    Optional<Duration> every = Optional.empty();
-    for (String text : section.texts("after").orElse(List.of())) {
-      if (text.equals("each load")) {
-        eachLoad = true;
-      } else if (text.startsWith("every ")) {
-        every = Spans.parse(text.substring(6)).filter(span -> !span.isZero());
-        if (every.isEmpty()) {
-          section.problem(
-              "after", "'%s' is no interval: write every 10 min, or every 2 h".formatted(text));
-        }
-      } else {
-        names.add(text);
-      }
-    }
-    if (eachLoad || every.isPresent()) {
-      timings.put(name, new MergeTiming(eachLoad, every));
-    }
-    return names;
   }
 
   private Merge merge(String name, Node node, Map<String, Merge> dimensions) {
@@ -130,7 +107,7 @@ final class MergeReader {
             lookups(section, dimensions),
             column(section, "newer"),
             totals,
-            after(name, section));
+            timings.after(name, section));
     boolean unsummed = merge.source() instanceof MergeSource.Query || merge.newer().isPresent();
     if (!totals.isEmpty() && unsummed) {
       section.problem(

@@ -48,6 +48,7 @@ public final class Watcher {
   private final AtomicReference<RuntimeException> fatal = new AtomicReference<>();
   private final AtomicReference<Failure> lastFailure = new AtomicReference<>();
   private volatile boolean unclean;
+  private volatile boolean finished;
 
   /**
    * A watcher.
@@ -138,8 +139,6 @@ public final class Watcher {
     }
     return !unclean;
   }
-
-  private volatile boolean finished;
 
   private void wake(String task) {
     agenda.wake(task);

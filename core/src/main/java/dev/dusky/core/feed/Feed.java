@@ -4,7 +4,6 @@ import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.expression.Formula;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.tally.Tolerance;
-import dev.dusky.core.warehouse.TableFit;
 import dev.dusky.core.warehouse.TableName;
 import java.util.ArrayList;
 import java.util.List;
@@ -118,7 +117,7 @@ public record Feed(
         at++;
       }
       if (at < all.size()) {
-        if (TableFit.holds(column.type(), all.get(at).type())) {
+        if (column.type().holds(all.get(at).type())) {
           all.set(at, all.get(at).withType(column.type()));
         }
       } else if (all.stream().noneMatch(c -> c.fieldName().equals(column.field()))) {

@@ -99,4 +99,25 @@ public record SqlType(TypeKind kind, int length, int precision, int scale) {
       default -> kind.sql();
     };
   }
+
+  /** Whether every value of the other type is, unchanged, a value of this one. */
+  public boolean holds(SqlType value) {
+    return switch (value.kind()) {
+      case SMALLINT, INTEGER, BIGINT -> kind.isInteger() && kind.compareTo(value.kind()) >= 0;
+      case DECIMAL ->
+          kind == TypeKind.DECIMAL
+              && (precision == 0
+                  || scale >= value.scale()
+                      && precision - scale >= value.precision() - value.scale());
+      case REAL -> kind == TypeKind.REAL || kind == TypeKind.DOUBLE;
+      case CHAR, VARCHAR -> kind.isText() && longEnough(value);
+      case TEXT -> kind.isText() && kind != TypeKind.CHAR && length == 0;
+      case BINARY -> kind == TypeKind.BINARY && longEnough(value);
+      default -> kind == value.kind();
+    };
+  }
+
+  private boolean longEnough(SqlType value) {
+    return length == 0 || value.length() > 0 && length >= value.length();
+  }
 }

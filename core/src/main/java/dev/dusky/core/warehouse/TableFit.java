@@ -2,8 +2,6 @@ package dev.dusky.core.warehouse;
 
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
-import dev.dusky.core.type.SqlType;
-import dev.dusky.core.type.TypeKind;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -23,7 +21,7 @@ public final class TableFit {
         continue;
       }
       TableColumn target = found.get();
-      if (target.type().isEmpty() || !holds(target.type().get(), column.type())) {
+      if (target.type().isEmpty() || !target.type().get().holds(column.type())) {
         problems.add(
             "column %s is %s in the table, which does not hold every %s of the feed"
                 .formatted(column.name(), target.typeText(), column.type()));
@@ -40,27 +38,5 @@ public final class TableFit {
       }
     }
     return problems;
-  }
-
-  /** Whether every value of {@code value} is, unchanged, a value of {@code holder}. */
-  public static boolean holds(SqlType holder, SqlType value) {
-    TypeKind kind = holder.kind();
-    return switch (value.kind()) {
-      case SMALLINT, INTEGER, BIGINT -> kind.isInteger() && kind.compareTo(value.kind()) >= 0;
-      case DECIMAL ->
-          kind == TypeKind.DECIMAL
-              && (holder.precision() == 0
-                  || holder.scale() >= value.scale()
-                      && holder.precision() - holder.scale() >= value.precision() - value.scale());
-      case REAL -> kind == TypeKind.REAL || kind == TypeKind.DOUBLE;
-      case CHAR, VARCHAR -> kind.isText() && longEnough(holder, value);
-      case TEXT -> kind.isText() && kind != TypeKind.CHAR && holder.length() == 0;
-      case BINARY -> kind == TypeKind.BINARY && longEnough(holder, value);
-      default -> kind == value.kind();
-    };
-  }
-
-  private static boolean longEnough(SqlType holder, SqlType value) {
-    return holder.length() == 0 || value.length() > 0 && holder.length() >= value.length();
   }
 }

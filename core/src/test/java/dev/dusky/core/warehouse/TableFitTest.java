@@ -74,8 +74,7 @@ class TableFitTest {
       })
   void aTypeHoldsAnotherOnlyIfNoValueIsLost(String holder, String value, boolean holds) {
     assertEquals(
-        holds,
-        TableFit.holds(SqlType.parse(holder).orElseThrow(), SqlType.parse(value).orElseThrow()));
+        holds, SqlType.parse(holder).orElseThrow().holds(SqlType.parse(value).orElseThrow()));
   }
 
   @Test
