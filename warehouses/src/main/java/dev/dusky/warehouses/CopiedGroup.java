@@ -5,12 +5,19 @@ import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.warehouse.Refusals;
 import dev.dusky.core.warehouse.RowWriter;
 import java.sql.SQLException;
+import java.sql.Savepoint;
 import java.util.function.LongFunction;
 import org.postgresql.PGConnection;
 import org.postgresql.copy.CopyIn;
 
-/** Rows of small files kept in the form of {@code COPY} until all of them are sent at once. */
+/**
+ * Rows of small files kept in the form of {@code COPY} until many of them are sent at once. Only
+ * whole files are sent, so that the current one can still be taken back.
+ */
 final class CopiedGroup implements GroupRows {
+
+  /** Between files, rows are sent from so many bytes on, whatever is still to come. */
+  private static final int SEND_FROM = 8 << 20;
 
   private final LongFunction<Posting> postings;
   private final CopyBuffer buffer = new CopyBuffer(1 << 20);
@@ -19,6 +26,7 @@ final class CopiedGroup implements GroupRows {
   private int mark;
   private long countAtMark;
   private long count;
+  private boolean refused;
 
   /** A group; {@code postings} gives what a file's writer needs to know. */
   CopiedGroup(LongFunction<Posting> postings) {
@@ -27,7 +35,10 @@ final class CopiedGroup implements GroupRows {
   }
 
   @Override
-  public RowWriter file(long fileId) {
+  public RowWriter file(long fileId) throws SQLException {
+    if (buffer.length() >= SEND_FROM) {
+      send();
+    }
     posting = postings.apply(fileId);
     mark = buffer.length();
     countAtMark = count;
@@ -42,11 +53,24 @@ final class CopiedGroup implements GroupRows {
 
   @Override
   public boolean send() throws SQLException {
-    if (count == 0) {
-      return true;
+    if (count == 0 || refused) {
+      return !refused;
     }
     CopyRows.end(buffer);
     posting.dialect().checkAtOnce(posting.connection());
+    Savepoint before = posting.connection().setSavepoint();
+    refused = !taken();
+    if (refused) {
+      posting.connection().rollback(before);
+    }
+    buffer.clear();
+    CopyRows.begin(buffer);
+    count = 0;
+    return !refused;
+  }
+
+  /** Whether the table takes all that is kept. */
+  private boolean taken() throws SQLException {
     String sql =
         "copy %s (%s) from stdin (format binary)"
             .formatted(Identifiers.quote(posting.table().name()), columns);

@@ -368,6 +368,24 @@ abstract class ArrivalContract extends WarehouseTesting {
   }
 
   @Test
+  void smallFilesWithMuchInThemAreSentWhileOthersAreRead() {
+    Feed feed = numbers("swollen").column("note", "text").tolerance("0").build();
+    MemoryDepot depot = new MemoryDepot();
+    String note = "m".repeat(100_000);
+    for (int i = 0; i < 120; i++) {
+      String wrong = i % 11 == 5 ? "x,bad\n" : "";
+      depot.with("%03d.csv".formatted(i), "no,note\n%d,%s\n%s".formatted(i, note, wrong));
+    }
+    LoadResult result = load(feed, depot);
+    assertEquals(11, result.count(FileState.REFUSED));
+    assertEquals(109, result.count(FileState.POSTED));
+    assertEquals(
+        List.of(List.of(109L, 10_900_000L)),
+        query("select count(*), cast(sum(char_length(note)) as bigint) from intake.swollen"));
+    assertEquals(11, rejects("swollen").size());
+  }
+
+  @Test
   void aRowThatTheTableRefusesMakesSmallFilesGoOneByOne() {
     execute("create schema if not exists intake");
     execute(
