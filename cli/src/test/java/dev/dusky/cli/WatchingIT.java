@@ -96,7 +96,7 @@ class WatchingIT {
   }
 
   /** How many waves of arrivals and kills; each takes some seconds. */
-  private static final int WAVES = Integer.getInteger("dusky.waves", 4);
+  private static final int WAVES = Integer.getInteger("dusky.waves", 3);
 
   @Test
   void fourProcessesDivideTheFilesAndMayBeKilledAtAnyMoment() throws Exception {

@@ -12,6 +12,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
@@ -44,7 +45,7 @@ final class ArrivingFiles {
       arrive(workspace, watching, "first", 4);
       story.say(
           "Untimely ones: a late day, a twin, and a file that was sent again with a row more.");
-      arrive(workspace, watching, "second", 7);
+      arrive(workspace, watching, "second", 7, "--replace");
       story.say("And all four send files of another shape.");
       arrive(workspace, watching, "third", 11);
       stop.set(true);
@@ -92,8 +93,14 @@ final class ArrivingFiles {
 
   /** Stages a wave and waits until so many files in all are dealt with. */
   private void arrive(
-      Workspace workspace, CompletableFuture<Boolean> watching, String wave, int files) {
-    story.dusky("stage", "yard", "arrivals/" + wave);
+      Workspace workspace,
+      CompletableFuture<Boolean> watching,
+      String wave,
+      int files,
+      String... more) {
+    List<String> command = new ArrayList<>(List.of("stage", "yard", "arrivals/" + wave));
+    command.addAll(List.of(more));
+    story.dusky(command.toArray(String[]::new));
     Instant giveUp = Instant.now().plus(PATIENCE);
     while (settled(workspace) < files) {
       if (watching.isDone() || Instant.now().isAfter(giveUp)) {

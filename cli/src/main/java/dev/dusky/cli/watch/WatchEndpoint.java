@@ -52,6 +52,7 @@ final class WatchEndpoint implements AutoCloseable {
     // Whoever sends slowly must not hold a thread for ever.
     System.setProperty("sun.net.httpserver.maxReqTime", "30");
     System.setProperty("sun.net.httpserver.maxRspTime", "30");
+    System.setProperty("sun.net.httpserver.nodelay", "true");
     try {
       server =
           HttpServer.create(new InetSocketAddress(listen.getHostString(), listen.getPort()), 64);
