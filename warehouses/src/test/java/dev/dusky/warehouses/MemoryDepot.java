@@ -11,7 +11,6 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Iterator;
 import java.util.List;
@@ -19,6 +18,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.LongConsumer;
 
@@ -27,7 +27,7 @@ final class MemoryDepot implements Depot {
 
   private final Map<String, byte[]> files = new TreeMap<>();
   private final Map<String, AtomicInteger> opened = new ConcurrentHashMap<>();
-  private final List<String> listings = new ArrayList<>();
+  private final List<String> listings = new CopyOnWriteArrayList<>();
   private int breakAfter = -1;
   private int listable = Integer.MAX_VALUE;
   private boolean immovable;
