@@ -8,7 +8,6 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.nio.ByteBuffer;
 import java.nio.channels.SeekableByteChannel;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
@@ -20,7 +19,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.LongConsumer;
 import java.util.zip.CRC32;
 import org.apache.commons.compress.archivers.zip.ZipArchiveEntry;
 import org.apache.commons.compress.archivers.zip.ZipFile;
@@ -30,20 +28,19 @@ import org.apache.commons.compress.archivers.zip.ZipFile;
  * drops/day.zip!/farms.csv}. An archive that cannot be opened stays one file, whose opening says
  * why.
  */
-public final class ArchiveDepot implements Depot {
+public final class ArchiveDepot extends DepotAround {
 
   /** Stands between an archive's path and a member's name. */
   public static final String INSIDE = "!/";
 
   private static final int MOST_MEMBERS = 100_000;
 
-  private final Depot depot;
   private final ContentLimits limits;
   private final Map<String, String> unreadable = new HashMap<>();
 
   /** The same depot with archives opened up. */
   public ArchiveDepot(Depot depot, ContentLimits limits) {
-    this.depot = depot;
+    super(depot);
     this.limits = limits;
   }
 
@@ -317,43 +314,4 @@ public final class ArchiveDepot implements Depot {
   public boolean seekable(StagedFile file) {
     return !file.path().contains(INSIDE);
   }
-
-  @Override
-  public String name() {
-    return depot.name();
-  }
-
-  @Override
-  public String place() {
-    return depot.place();
-  }
-
-  @Override
-  public StagedFile put(String path, Path local, LongConsumer sent) {
-    return depot.put(path, local, sent);
-  }
-
-  @Override
-  public boolean same(StagedFile staged, Path local) {
-    return depot.same(staged, local);
-  }
-
-  @Override
-  public void remove(String path) {
-    depot.remove(path);
-  }
-
-  @Override
-  public void move(StagedFile file, String path) {
-    depot.move(file, path);
-  }
-
-  @Override
-  public List<ProbeStep> probe() {
-    return depot.probe();
-  }
-
-  /** Leaves the depot underneath open, which others may use too. */
-  @Override
-  public void close() {}
 }

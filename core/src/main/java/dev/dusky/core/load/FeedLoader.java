@@ -116,6 +116,7 @@ public final class FeedLoader {
         due.settle(feed);
       }
     } catch (Failure failure) {
+      close(together, failure);
       if (load != null) {
         finishAfter(load, failure);
       }
@@ -188,6 +189,17 @@ public final class FeedLoader {
 
   private boolean moves() {
     return !(feed.policies().arrivals().afterwards() instanceof Afterwards.Leave);
+  }
+
+  /** What was being posted behind a failure ends first; if it fails too, the failure tells both. */
+  private static void close(FilesTogether together, Failure failure) {
+    try {
+      if (together != null) {
+        together.close();
+      }
+    } catch (Failure again) {
+      failure.addSuppressed(again);
+    }
   }
 
   private static void finishAfter(RunningLoad load, Failure failure) {

@@ -182,13 +182,13 @@ final class FilesTogether implements AutoCloseable {
   /** Waits for what is still being posted, so that nothing goes on behind a load that failed. */
   @Override
   public void close() {
-    if (posting != null) {
-      posting.worker.join();
-      posting.claim.close();
-      if (posting.posted) {
-        posting.results.forEach(loader::add);
-      }
-      posting = null;
+    if (posting == null) {
+      return;
+    }
+    Posting last = posting;
+    posting = null;
+    if (last.join()) {
+      last.results.forEach(loader::add);
     }
   }
 }
