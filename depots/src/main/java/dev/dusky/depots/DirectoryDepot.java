@@ -214,9 +214,35 @@ final class DirectoryDepot implements Depot {
     }
     try {
       Files.createDirectories(target.getParent());
-      Files.move(resolve(file.path()), target, StandardCopyOption.ATOMIC_MOVE);
+      take(file, target);
     } catch (IOException e) {
       throw failure("Moving " + file.path(), e);
+    }
+  }
+
+  /** Takes a file elsewhere in one step; false if it is another one by then, which goes back. */
+  private boolean take(StagedFile file, Path target) throws IOException {
+    Path source = resolve(file.path());
+    Files.move(source, target, StandardCopyOption.ATOMIC_MOVE);
+    BasicFileAttributes taken = Files.readAttributes(target, BasicFileAttributes.class);
+    if (staged(file.path(), taken).version().equals(file.version())) {
+      return true;
+    }
+    Files.move(target, source);
+    return false;
+  }
+
+  @Override
+  public void remove(StagedFile file) {
+    Path source = resolve(file.path());
+    Path aside = source.resolveSibling("." + source.getFileName() + UNFINISHED);
+    try {
+      if (look(file.path()).map(StagedFile::version).equals(Optional.of(file.version()))
+          && take(file, aside)) {
+        Files.delete(aside);
+      }
+    } catch (IOException e) {
+      throw failure("Removing " + file.path(), e);
     }
   }
 

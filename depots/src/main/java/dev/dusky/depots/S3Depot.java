@@ -268,7 +268,36 @@ final class S3Depot implements Depot {
                             .copySourceIfMatch('"' + file.mark() + '"')
                             .destinationBucket(bucket)
                             .destinationKey(prefix + path)));
-    remove(file.path());
+    remove(file);
+  }
+
+  /** Stores that know conditions leave a file alone that came meanwhile, others nearly always. */
+  @Override
+  public void remove(StagedFile file) {
+    if (!look(file.path()).map(StagedFile::version).equals(Optional.of(file.version()))) {
+      return;
+    }
+    call(
+        "Removing " + file.path(),
+        S3Failures.Right.WRITE,
+        () -> {
+          try {
+            client()
+                .deleteObject(
+                    request ->
+                        request
+                            .bucket(bucket)
+                            .key(prefix + file.path())
+                            .ifMatch('"' + file.mark() + '"'));
+          } catch (S3Exception e) {
+            if (e.statusCode() == 501) { // conditions are not known here
+              remove(file.path());
+            } else if (e.statusCode() != 412 && e.statusCode() != 404) {
+              throw e;
+            }
+          }
+          return null;
+        });
   }
 
   @Override

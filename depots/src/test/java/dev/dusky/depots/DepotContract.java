@@ -100,6 +100,17 @@ abstract class DepotContract {
   }
 
   @Test
+  void aFileThatCameInPlaceOfAnotherIsNotRemovedForIt() throws IOException {
+    StagedFile first = put("a.csv", "one".getBytes());
+    StagedFile second = put("a.csv", "three".getBytes());
+    depot().remove(first);
+    assertEquals(Optional.of(second.version()), depot().look("a.csv").map(StagedFile::version));
+    depot().remove(second);
+    assertEquals(List.of(), paths(""));
+    depot().remove(second);
+  }
+
+  @Test
   void movedFilesAreElsewhereWithTheirContentAndOthersAreNotTouched() throws IOException {
     StagedFile first = put("in/a+b.csv", "one".getBytes());
     depot().move(first, "done/in/a+b.csv");

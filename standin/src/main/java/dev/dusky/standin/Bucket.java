@@ -100,7 +100,12 @@ final class Bucket {
     return object;
   }
 
-  synchronized void remove(String key) throws IOException {
+  /** Removes an object; false if it is not the one with that entity tag, where one is given. */
+  synchronized boolean remove(String key, String etag) throws IOException {
+    StoredObject there = objects.get(key);
+    if (etag != null && there != null && !there.etag().equals(etag)) {
+      return false;
+    }
     StoredObject object = objects.remove(key);
     if (object != null) {
       String content = object.file().toString();
@@ -108,5 +113,6 @@ final class Bucket {
       Files.deleteIfExists(
           Path.of(content.substring(0, content.length() - CONTENT.length()) + PROPERTIES));
     }
+    return true;
   }
 }

@@ -125,7 +125,10 @@ final class RequestHandler implements HttpHandler {
         if (query.containsKey("uploadId")) {
           uploads.abort(query.get("uploadId"));
         } else {
-          bucket.remove(key);
+          String ifMatch = exchange.getRequestHeaders().getFirst("If-Match");
+          if (!bucket.remove(key, ifMatch == null ? null : ifMatch.replace("\"", ""))) {
+            throw new StoreException(412, "PreconditionFailed", "The object has changed.");
+          }
         }
         exchange.sendResponseHeaders(204, -1);
       }
@@ -237,13 +240,16 @@ final class RequestHandler implements HttpHandler {
     if (from == null) {
       throw new StoreException(404, "NoSuchBucket", "The bucket does not exist.");
     }
-    StoredObject object = object(from, path.substring(slash + 1));
-    String ifMatch = exchange.getRequestHeaders().getFirst(COPY + "-if-match");
-    if (ifMatch != null && !ifMatch.replace("\"", "").equals(object.etag())) {
-      throw new StoreException(412, "PreconditionFailed", "The object has changed.");
-    }
     Path file = Files.createTempFile(folder, "incoming-", ".part");
-    Files.copy(object.file(), file, StandardCopyOption.REPLACE_EXISTING);
+    StoredObject object;
+    synchronized (from) { // nobody replaces it meanwhile
+      object = object(from, path.substring(slash + 1));
+      String ifMatch = exchange.getRequestHeaders().getFirst(COPY + "-if-match");
+      if (ifMatch != null && !ifMatch.replace("\"", "").equals(object.etag())) {
+        throw new StoreException(412, "PreconditionFailed", "The object has changed.");
+      }
+      Files.copy(object.file(), file, StandardCopyOption.REPLACE_EXISTING);
+    }
     StoredObject made = bucket.put(key, file, object.etag(), object.metadata());
     text(
         exchange,

@@ -173,6 +173,13 @@ final class MemoryDepot implements Depot {
   }
 
   @Override
+  public void remove(StagedFile file) {
+    if (look(file.path()).map(StagedFile::version).equals(Optional.of(file.version()))) {
+      files.remove(file.path());
+    }
+  }
+
+  @Override
   public void move(StagedFile file, String path) {
     if (immovable) {
       throw Failure.depot("Moving " + file.path() + " failed");

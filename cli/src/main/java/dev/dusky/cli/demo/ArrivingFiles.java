@@ -23,7 +23,8 @@ final class ArrivingFiles {
 
   private static final List<String> FEEDS = List.of("levels", "washes", "coldrooms", "passes");
   private static final Duration INTERVAL = Duration.ofMillis(500);
-  private static final Duration PATIENCE = Duration.ofMinutes(2);
+  private static final Duration PATIENCE = Duration.ofMinutes(1);
+  private static final long ASKED_EVERY_MILLIS = 200;
 
   private final DemoFolder folder;
   private final Narration story;
@@ -109,7 +110,18 @@ final class ArrivingFiles {
         throw Failure.warehouse("The watcher did not take what arrived")
             .next("Run the demo again; if it happens again, that is a fault of the program");
       }
-      Thread.onSpinWait();
+      pause();
+    }
+  }
+
+  /** The watcher needs the warehouse more than the one who asks how far it is. */
+  private void pause() {
+    try {
+      Thread.sleep(ASKED_EVERY_MILLIS);
+    } catch (InterruptedException e) {
+      stop.set(true);
+      Thread.currentThread().interrupt();
+      throw Failure.of(Failure.Kind.INTERRUPTED, "The demo was stopped").from(e);
     }
   }
 

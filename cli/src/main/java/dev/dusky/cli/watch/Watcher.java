@@ -22,6 +22,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.SplittableRandom;
 import java.util.concurrent.atomic.AtomicReference;
+import java.util.concurrent.locks.ReadWriteLock;
+import java.util.concurrent.locks.ReentrantReadWriteLock;
 import java.util.function.BooleanSupplier;
 
 /**
@@ -47,6 +49,7 @@ public final class Watcher {
   private final MergesTurn merges;
   private final AtomicReference<RuntimeException> fatal = new AtomicReference<>();
   private final AtomicReference<Failure> lastFailure = new AtomicReference<>();
+  private final ReadWriteLock turns = new ReentrantReadWriteLock();
   private volatile boolean unclean;
   private volatile boolean finished;
 
@@ -122,9 +125,7 @@ public final class Watcher {
       }
       while (!ending() && !(once && agenda.idle(System.nanoTime()))) {
         Thread.sleep(NAP_MILLIS);
-        if (agenda.idle(System.nanoTime())) {
-          workspace.rest();
-        }
+        rest();
       }
     } finally {
       finished = true;
@@ -138,6 +139,19 @@ public final class Watcher {
       throw lastFailure.get();
     }
     return !unclean;
+  }
+
+  /** Lets go of an embedded warehouse while no turn is under way and none can begin. */
+  private void rest() {
+    if (turns.writeLock().tryLock()) {
+      try {
+        if (agenda.idle(System.nanoTime())) {
+          workspace.rest();
+        }
+      } finally {
+        turns.writeLock().unlock();
+      }
+    }
   }
 
   private void wake(String task) {
@@ -170,6 +184,15 @@ public final class Watcher {
   }
 
   private void work(Agenda.Turn turn) {
+    turns.readLock().lock();
+    try {
+      take(turn);
+    } finally {
+      turns.readLock().unlock();
+    }
+  }
+
+  private void take(Agenda.Turn turn) {
     try {
       Optional<Duration> soonest = Optional.empty();
       FeedTurn feed = feeds.get(turn.task());

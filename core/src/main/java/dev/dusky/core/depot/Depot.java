@@ -71,8 +71,12 @@ public interface Depot extends AutoCloseable {
   /** Removes a file. */
   void remove(String path);
 
+  /** Removes a file if it still is this one; another one that came in its place stays. */
+  void remove(StagedFile file);
+
   /**
    * Moves a file to another path of the depot; if it has changed since it was listed, this fails.
+   * One that comes in its place meanwhile stays there.
    */
   void move(StagedFile file, String path);
 

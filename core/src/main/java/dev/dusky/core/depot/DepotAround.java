@@ -70,6 +70,11 @@ public abstract class DepotAround implements Depot {
   }
 
   @Override
+  public void remove(StagedFile file) {
+    depot.remove(file);
+  }
+
+  @Override
   public void move(StagedFile file, String path) {
     depot.move(file, path);
   }

@@ -51,7 +51,7 @@ final class DueFiles {
     if (now.isPresent() && file.target().isPresent()) {
       depot.move(now.get(), file.target().get());
     } else if (now.isPresent()) {
-      depot.remove(file.path());
+      depot.remove(now.get());
     }
   }
 }
