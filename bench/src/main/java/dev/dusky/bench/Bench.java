@@ -11,8 +11,8 @@ public final class Bench {
   private Bench() {}
 
   /**
-   * Usage: {@code reading | formats FORMAT | postgres | h2 | refusals [DATABASE] | repeats | files
-   * | merge | data FILE ROWS}, with {@code -Drows=N} for fewer rows.
+   * Usage: {@code reading | ranges | formats FORMAT | postgres | h2 | refusals [DATABASE] | repeats
+   * | files | merge | data FILE ROWS}, with {@code -Drows=N} for fewer rows.
    */
   public static void main(String[] args) throws Exception {
     if (args.length == 3 && args[0].equals("data")) {
@@ -28,6 +28,7 @@ public final class Bench {
     try {
       switch (args.length == 0 ? "" : args[0]) {
         case "reading" -> new ReadingBench(file, rows).run();
+        case "ranges" -> new RangesBench(file, rows).run();
         case "formats" -> new FormatsBench(file, rows).run(args.length == 1 ? "" : args[1]);
         case "postgres" -> new PostgresBench(file, rows).run();
         case "refusals" -> new RefusalBench(file, rows).run(args.length == 1 ? "" : args[1]);
@@ -37,7 +38,7 @@ public final class Bench {
         case "h2" -> new H2Bench(file, rows).run();
         default ->
             System.out.println(
-                "say one of: reading, formats FORMAT, postgres, h2, refusals, repeats, files, merge, data FILE ROWS");
+                "say one of: reading, ranges, formats FORMAT, postgres, h2, refusals, repeats, files, merge, data FILE ROWS");
       }
     } finally {
       try (var left = Files.walk(folder)) {

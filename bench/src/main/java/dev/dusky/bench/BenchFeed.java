@@ -15,8 +15,6 @@ import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.TableName;
-import dev.dusky.depots.DepotAddress;
-import dev.dusky.depots.Depots;
 import dev.dusky.warehouses.JdbcWarehouse;
 import java.nio.file.Path;
 import java.util.List;
@@ -55,17 +53,8 @@ final class BenchFeed {
 
   /** Loads the file under a feed of its own, so that it counts as waiting each time. */
   static LoadResult load(JdbcWarehouse warehouse, Path file, TableName into, String feedName) {
-    DepotAddress address =
-        new DepotAddress(
-            "yard",
-            "file:" + file.getParent(),
-            Optional.empty(),
-            "",
-            Optional.empty(),
-            Optional.empty(),
-            false);
     Feed feed = of(feedName, file.getFileName().toString(), into);
-    try (Depot depot = Depots.open(address, Path.of("."))) {
+    try (Depot depot = BenchDepots.directory(file.getParent())) {
       LoadStart start =
           new LoadStart(
               LoadKind.LOAD,

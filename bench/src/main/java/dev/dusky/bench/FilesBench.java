@@ -9,8 +9,6 @@ import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.warehouse.TableName;
-import dev.dusky.depots.DepotAddress;
-import dev.dusky.depots.Depots;
 import dev.dusky.standin.StandIn;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.WarehouseAddress;
@@ -67,7 +65,7 @@ final class FilesBench {
     Path yard = Files.createDirectories(folder.resolve("yard"));
     Files.createDirectories(yard.resolve("many"));
     split(yard);
-    try (Depot depot = directory(yard)) {
+    try (Depot depot = BenchDepots.directory(yard)) {
       System.out.printf("%,d files of %d rows, PostgreSQL:%n", FILES, ROWS);
       new Turns(1, 3)
           .compare(
@@ -120,15 +118,6 @@ final class FilesBench {
   private void finding(Connection connection, JdbcWarehouse warehouse) throws Exception {
     try (StandIn store = StandIn.start(folder.resolve("buckets"), "key", "secret", 0)) {
       store.pretend("bench", KEYS);
-      DepotAddress address =
-          new DepotAddress(
-              "yard",
-              "s3://bench",
-              Optional.of(store.endpoint()),
-              "us-east-1",
-              Optional.of(new dev.dusky.core.secret.Secret(() -> "key")),
-              Optional.of(new dev.dusky.core.secret.Secret(() -> "secret")),
-              true);
       execute(
           connection,
           """
@@ -139,7 +128,7 @@ final class FilesBench {
               .formatted(KEYS - 1, KEYS / 10));
       execute(connection, "analyze dusky.file");
       Feed feed = BenchFeed.of("found", "day/*.csv", TABLE);
-      try (Depot depot = Depots.open(address, Path.of("."))) {
+      try (Depot depot = BenchDepots.store(store.endpoint())) {
         System.out.printf("ten new files among %,d keys, S3 stand-in and PostgreSQL:%n", KEYS);
         new Turns(1, 3)
             .compare(
@@ -173,19 +162,6 @@ final class FilesBench {
     if (count != KEYS) {
       throw new IllegalStateException("listed " + count);
     }
-  }
-
-  private static Depot directory(Path yard) {
-    return Depots.open(
-        new DepotAddress(
-            "yard",
-            "file:" + yard,
-            Optional.empty(),
-            "",
-            Optional.empty(),
-            Optional.empty(),
-            false),
-        Path.of("."));
   }
 
   private static void execute(Connection connection, String sql) throws IOException {

@@ -19,8 +19,6 @@ import dev.dusky.core.repeat.RepeatPolicy.Keep;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.TableName;
-import dev.dusky.depots.DepotAddress;
-import dev.dusky.depots.Depots;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.StatementRun;
 import dev.dusky.warehouses.WarehouseAddress;
@@ -154,16 +152,7 @@ final class RepeatBench {
             FeedPolicies.DEFAULT
                 .withRepeats(policy)
                 .withArrivals(Arrivals.DEFAULT.withTwins(TwinPolicy.LOAD)));
-    DepotAddress address =
-        new DepotAddress(
-            "yard",
-            "file:" + folder,
-            Optional.empty(),
-            "",
-            Optional.empty(),
-            Optional.empty(),
-            false);
-    try (Depot depot = Depots.open(address, Path.of("."))) {
+    try (Depot depot = BenchDepots.directory(folder)) {
       LoadResult result =
           new FeedLoader(warehouse, LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
               .run(

@@ -16,6 +16,7 @@ import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.attribute.BasicFileAttributes;
+import java.util.Arrays;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
@@ -119,7 +120,9 @@ final class DirectoryDepot implements Depot {
   public byte[] bytes(StagedFile file, long position, int length) throws IOException {
     try (InputStream in = open(file)) {
       in.skipNBytes(position);
-      return in.readNBytes(length);
+      byte[] bytes = new byte[length];
+      int read = in.readNBytes(bytes, 0, length);
+      return read == length ? bytes : Arrays.copyOf(bytes, read);
     }
   }
 

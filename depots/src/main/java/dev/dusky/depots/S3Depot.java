@@ -5,6 +5,7 @@ import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.secret.Secret;
+import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.InetSocketAddress;
@@ -26,6 +27,7 @@ import software.amazon.awssdk.auth.credentials.StaticCredentialsProvider;
 import software.amazon.awssdk.core.ResponseInputStream;
 import software.amazon.awssdk.core.checksums.RequestChecksumCalculation;
 import software.amazon.awssdk.core.checksums.ResponseChecksumValidation;
+import software.amazon.awssdk.core.exception.RetryableException;
 import software.amazon.awssdk.core.exception.SdkException;
 import software.amazon.awssdk.core.retry.RetryMode;
 import software.amazon.awssdk.http.urlconnection.UrlConnectionHttpClient;
@@ -194,14 +196,28 @@ final class S3Depot implements Depot {
         S3Failures.Right.READ,
         () ->
             client()
-                .getObjectAsBytes(
+                .getObject(
                     request ->
                         request
                             .bucket(bucket)
                             .key(prefix + file.path())
                             .ifMatch('"' + file.mark() + '"')
-                            .range("bytes=%d-%d".formatted(position, position + length - 1)))
-                .asByteArray());
+                            .range("bytes=%d-%d".formatted(position, position + length - 1)),
+                    (response, in) -> taken(in, response.contentLength().intValue())));
+  }
+
+  /** Takes an answer of that length; a connection that breaks on the way is tried again. */
+  private static byte[] taken(InputStream in, int length) {
+    byte[] bytes = new byte[length];
+    try {
+      int read = in.readNBytes(bytes, 0, length);
+      if (read < length) {
+        throw new EOFException("%d of %d bytes came".formatted(read, length));
+      }
+      return bytes;
+    } catch (IOException e) {
+      throw RetryableException.create("The connection broke: " + e.getMessage(), e);
+    }
   }
 
   @Override

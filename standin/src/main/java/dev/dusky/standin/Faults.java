@@ -3,6 +3,7 @@ package dev.dusky.standin;
 import java.time.Duration;
 import java.util.EnumSet;
 import java.util.Set;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
 
@@ -24,10 +25,16 @@ public final class Faults {
   private final AtomicInteger cuts = new AtomicInteger();
   private final AtomicLong cutAfter = new AtomicLong();
   private volatile Duration latency = Duration.ZERO;
+  private volatile long pace = Long.MAX_VALUE;
 
   /** Each answer waits so long. */
   public void latency(Duration duration) {
     latency = duration;
+  }
+
+  /** Each object is sent no faster than so many bytes a second. */
+  public void pace(long bytesPerSecond) {
+    pace = bytesPerSecond;
   }
 
   /** The next so many requests are answered with 503. */
@@ -51,6 +58,7 @@ public final class Faults {
   /** Makes all well again. */
   public void clear() {
     latency = Duration.ZERO;
+    pace = Long.MAX_VALUE;
     unavailable.set(0);
     cuts.set(0);
     synchronized (denied) {
@@ -71,6 +79,14 @@ public final class Faults {
   /** After how many bytes this read is to be cut, or -1. */
   long takeCut() {
     return cuts.getAndUpdate(n -> Math.max(0, n - 1)) > 0 ? cutAfter.get() : -1;
+  }
+
+  /** Waits until so many bytes may have been sent since a moment of {@link System#nanoTime}. */
+  void keepPace(long bytes, long startNanos) throws InterruptedException {
+    long due = (long) (bytes * 1e9 / pace) - (System.nanoTime() - startNanos);
+    if (due > 0) {
+      TimeUnit.NANOSECONDS.sleep(due);
+    }
   }
 
   void delay() throws InterruptedException {

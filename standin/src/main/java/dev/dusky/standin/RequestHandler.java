@@ -69,7 +69,7 @@ final class RequestHandler implements HttpHandler {
     }
   }
 
-  private void route(HttpExchange exchange) throws IOException {
+  private void route(HttpExchange exchange) throws IOException, InterruptedException {
     String path = exchange.getRequestURI().getRawPath();
     int slash = path.indexOf('/', 1);
     String bucketName = decode(slash < 0 ? path.substring(1) : path.substring(1, slash));
@@ -169,7 +169,8 @@ final class RequestHandler implements HttpHandler {
     object.metadata().forEach((name, value) -> headers.set(META + name, value));
   }
 
-  private void get(HttpExchange exchange, StoredObject object) throws IOException {
+  private void get(HttpExchange exchange, StoredObject object)
+      throws IOException, InterruptedException {
     String ifMatch = exchange.getRequestHeaders().getFirst("If-Match");
     if (ifMatch != null && !ifMatch.replace("\"", "").equals(object.etag())) {
       throw new StoreException(412, "PreconditionFailed", "The object has changed.");
@@ -201,10 +202,14 @@ final class RequestHandler implements HttpHandler {
       long rest = cut >= 0 ? Math.min(cut, to - from) : to - from;
       OutputStream out = exchange.getResponseBody();
       byte[] buffer = new byte[64 << 10];
+      long start = System.nanoTime();
+      long sent = 0;
       while (rest > 0) {
         int n = in.read(buffer, 0, (int) Math.min(rest, buffer.length));
         out.write(buffer, 0, n);
         rest -= n;
+        sent += n;
+        faults.keepPace(sent, start);
       }
       if (cut < 0) {
         out.close();

@@ -85,10 +85,14 @@ public final class RowBatch {
     return hidden;
   }
 
-  /** Numbers the records, once it is known how many came before this batch. */
-  public void numberFrom(long recordsBefore) {
+  /**
+   * Numbers the records, once it is known how many came before this batch.
+   *
+   * @param linesBefore how many lines came before those that the batch counts
+   */
+  public void numberFrom(long recordsBefore, long linesBefore) {
     before = recordsBefore;
-    rejects.replaceAll(reject -> reject.behind(recordsBefore));
+    rejects.replaceAll(reject -> reject.behind(recordsBefore, linesBefore));
     for (int c = 0; c < numbers.length; c++) {
       if (numbers[c]) {
         LongVector vector = (LongVector) columns.get(c);

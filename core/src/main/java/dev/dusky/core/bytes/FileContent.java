@@ -26,6 +26,7 @@ public final class FileContent extends BulkStream {
   private final ContentLimits limits;
   private final HashStream128 hash = Hashing.xxh3_128().hashStream();
   private volatile long contentBytes;
+  private volatile boolean passed;
 
   /**
    * Opens the content of one file.
@@ -57,8 +58,25 @@ public final class FileContent extends BulkStream {
     }
   }
 
+  /**
+   * Takes bytes into account that somebody else reads, from ranges of an uncompressed file, and
+   * gives none any more itself. Called range by range in the order of the file.
+   *
+   * @param length how many of them
+   * @param position where in the file they stand; what was given before may be among them
+   */
+  public void pass(byte[] bytes, int length, long position) {
+    passed = true;
+    int known = (int) Math.min(length, Math.max(0, contentBytes - position));
+    hash.putBytes(bytes, known, length - known);
+    count(length - known);
+  }
+
   @Override
   public int read(byte[] buffer, int offset, int length) throws IOException {
+    if (passed) {
+      return -1;
+    }
     int read;
     try {
       read = content.read(buffer, offset, length);
@@ -110,7 +128,7 @@ public final class FileContent extends BulkStream {
 
   /** Bytes taken from storage so far; may be called from another thread. */
   public long storedBytes() {
-    return stored.count();
+    return passed ? contentBytes : stored.count();
   }
 
   /** Uncompressed bytes given so far; may be called from another thread. */

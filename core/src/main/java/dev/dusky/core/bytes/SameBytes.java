@@ -12,6 +12,11 @@ final class SameBytes implements Transcoding {
   }
 
   @Override
+  public boolean enterable() {
+    return true;
+  }
+
+  @Override
   public int originalLength(byte[] utf8, int from, int to) {
     return to - from;
   }

@@ -37,6 +37,11 @@ final class SingleByteTranscoding implements Transcoding {
   }
 
   @Override
+  public boolean enterable() {
+    return true;
+  }
+
+  @Override
   public int originalLength(byte[] utf8, int from, int to) {
     int count = 0;
     for (int i = from; i < to; i++) {

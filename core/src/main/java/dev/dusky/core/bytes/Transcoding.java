@@ -14,6 +14,11 @@ public interface Transcoding {
   /** Wraps the file's bytes, the byte order mark removed, in a stream of UTF-8. */
   InputStream decode(InputStream source);
 
+  /**
+   * Whether a byte of ASCII stands for itself wherever it is, so that text can be entered there.
+   */
+  boolean enterable();
+
   /** How many bytes of the file the UTF-8 bytes in {@code [from, to)} stand for. */
   int originalLength(byte[] utf8, int from, int to);
 

@@ -49,6 +49,11 @@ final class Utf16Transcoding implements Transcoding {
   }
 
   @Override
+  public boolean enterable() {
+    return false;
+  }
+
+  @Override
   public int originalLength(byte[] utf8, int from, int to) {
     int units = 0;
     for (int i = from; i < to; i++) {

@@ -56,6 +56,11 @@ final class Controls {
     }
   }
 
+  /** Whether a checksum of the stored bytes is taken, which asks for them in their order. */
+  boolean digests() {
+    return digest != null;
+  }
+
   /** Collects what manifest and control file state; a trailer speaks at its own time. */
   void collect(FileFacts facts) throws IOException {
     Optional<Manifest.Entry> entry = run.entry(file.path());

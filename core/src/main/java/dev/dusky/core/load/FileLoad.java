@@ -4,6 +4,7 @@ import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.FeedInputs;
 import dev.dusky.core.bind.FieldPlan;
 import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.bytes.Compression;
 import dev.dusky.core.bytes.FileContent;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
@@ -34,6 +35,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 
 /**
  * One file from the depot's bytes to a settled ledger entry. Its path, forwards only: open, read
@@ -41,6 +43,9 @@ import java.util.function.Consumer;
  * lines, so that the whole path of a file is told in one place.
  */
 final class FileLoad {
+
+  /** Files of so many bytes are read by ranges, if they can be. */
+  private static final long LEAST_RANGED = 4L * RangedRows.RANGE;
 
   private final LoadRun run;
   private Feed feed;
@@ -204,8 +209,8 @@ final class FileLoad {
       RecordReader reader = open(content);
       Feed as = shapedAgain(reader);
       FieldPlan plan = FieldPlan.of(as, file.path(), reader.names());
-      try (RowPipeline pipeline =
-          new RowPipeline(reader, () -> new Binder(as, plan, facts, reader.typed()).printing())) {
+      try (RowSource pipeline =
+          rows(content, reader, () -> new Binder(as, plan, facts, reader.typed()).printing())) {
         for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
           repeats.survey(batch);
           pipeline.recycle(batch);
@@ -241,7 +246,8 @@ final class FileLoad {
   private void write(FileContent content, RecordReader reader, FieldPlan plan, RejectSpool rejects)
       throws IOException {
     long sent = 0;
-    try (RowSource pipeline = rows(reader, plan);
+    try (RowSource pipeline =
+            rows(content, reader, () -> new Binder(feed, plan, facts, reader.typed()).printing());
         RowWriter writer = claim.writer()) {
       for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
         read += batch.read();
@@ -338,10 +344,22 @@ final class FileLoad {
     }
   }
 
-  private RowSource rows(RecordReader reader, FieldPlan plan) {
-    return batch == null
-        ? new RowPipeline(reader, () -> new Binder(feed, plan, facts, reader.typed()).printing())
-        : new InlineRows(reader, new Binder(feed, plan, facts, reader.typed()).printing(), batch);
+  private RowSource rows(FileContent content, RecordReader reader, Supplier<Binder> binders) {
+    if (batch != null) {
+      return new InlineRows(reader, binders.get(), batch);
+    }
+    boolean ranged =
+        file.size() >= LEAST_RANGED
+            && content.compression() == Compression.PLAIN
+            && run.depot().seekable(file)
+            && !controls.digests();
+    return ranged && reader.ranges().isPresent()
+        ? new RangedRows(reader, file.size(), this::range, content, binders)
+        : new RowPipeline(reader, binders);
+  }
+
+  private byte[] range(long position, int length) throws IOException {
+    return position >= file.size() ? new byte[0] : run.depot().bytes(file, position, length);
   }
 
   private RowBatch next(RowSource pipeline) throws IOException {

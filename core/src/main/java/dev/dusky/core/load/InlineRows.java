@@ -37,7 +37,7 @@ final class InlineRows implements RowSource {
       return null;
     }
     binder.bind(splitter.split(records), rows);
-    rows.numberFrom(numbered);
+    rows.numberFrom(numbered, 0);
     numbered += rows.read();
     return rows;
   }

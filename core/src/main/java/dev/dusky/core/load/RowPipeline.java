@@ -127,7 +127,7 @@ public final class RowPipeline implements RowSource {
     Object item = lane.rows.take();
     if (item instanceof RowBatch rows) {
       turn++;
-      rows.numberFrom(numbered);
+      rows.numberFrom(numbered, 0);
       numbered += rows.read();
       return rows;
     }

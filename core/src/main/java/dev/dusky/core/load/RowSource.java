@@ -4,7 +4,7 @@ import dev.dusky.core.bind.RowBatch;
 import java.io.IOException;
 
 /** Gives a file's rows, batch by batch, in the order of the file. */
-interface RowSource extends AutoCloseable {
+public interface RowSource extends AutoCloseable {
 
   /**
    * The next batch of rows, to be given back with {@link #recycle} before asking again; null at the

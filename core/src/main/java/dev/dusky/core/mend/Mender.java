@@ -256,7 +256,7 @@ public final class Mender {
       for (int row = from; row <= last; row++) {
         if (good.contains(row)) {
           rows.only(row);
-          rows.numberFrom(number - row - 1);
+          rows.numberFrom(number - row - 1, 0);
           totals.addGood(rows);
           writer.write(rows);
           sent++;

@@ -8,6 +8,7 @@ import java.io.InputStream;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
 
 /** Reads delimited text. */
 public final class DelimitedReader implements RecordReader {
@@ -16,6 +17,7 @@ public final class DelimitedReader implements RecordReader {
   private final DelimitedLayout layout;
   private final TextRecords text;
   private final DelimitedScanner scanner;
+  private final byte lineEnd;
   private final List<String> names;
   private byte[] headerRecord = new byte[0];
 
@@ -26,7 +28,7 @@ public final class DelimitedReader implements RecordReader {
     this.layout = layout;
     this.text =
         new TextRecords(path, content, layout.encoding(), "delimited text", layout.recordLimit());
-    byte lineEnd = text.lineEnd(layout.lineEnd());
+    this.lineEnd = text.lineEnd(layout.lineEnd());
     text.skipLines(layout.skipLines(), lineEnd);
     this.scanner = new DelimitedScanner(layout, lineEnd, 1L + layout.skipLines());
     this.names = layout.header() == HeaderUse.ABSENT ? List.of() : header();
@@ -70,6 +72,16 @@ public final class DelimitedReader implements RecordReader {
     System.arraycopy(headerRecord, 0, all, text.mark().length, headerRecord.length);
     System.arraycopy(lineEnd, 0, all, text.mark().length + headerRecord.length, lineEnd.length);
     return all;
+  }
+
+  @Override
+  public Optional<TextRanges> ranges() {
+    RecordStart start =
+        layout.quote() < 0
+            ? new RecordStart.BehindLine(lineEnd)
+            : RecordStart.BehindUnquotedLine.of(layout, lineEnd);
+    return TextRanges.of(
+        text, () -> new DelimitedScanner(layout, lineEnd, 0), start, scanner.line());
   }
 
   @Override

@@ -63,9 +63,14 @@ final class DelimitedScanner implements RecordScanner {
     this.line = firstLine;
   }
 
-  /** The physical line that comes next. */
-  long line() {
+  @Override
+  public long line() {
     return line;
+  }
+
+  @Override
+  public boolean skipping() {
+    return skipping;
   }
 
   @Override

@@ -29,6 +29,7 @@ public final class JsonReader implements RecordReader {
   private final JsonPlan plan;
   private final Source source;
   private byte[] mark = new byte[0];
+  private Optional<TextRanges> ranges = Optional.empty();
 
   /** Opens a file's uncompressed bytes. */
   public JsonReader(String path, InputStream content, JsonLayout layout, FieldRequest request)
@@ -48,7 +49,14 @@ public final class JsonReader implements RecordReader {
           new TextRecords(path, buffered, layout.encoding(), "JSON", layout.recordLimit());
       mark = text.mark();
       refuseOther(path, text.head());
-      LineScanner scanner = new LineScanner(text.lineEnd(LineEnd.AUTO), 1, layout.recordLimit());
+      byte lineEnd = text.lineEnd(LineEnd.AUTO);
+      LineScanner scanner = new LineScanner(lineEnd, 1, layout.recordLimit());
+      ranges =
+          TextRanges.of(
+              text,
+              () -> new LineScanner(lineEnd, 0, layout.recordLimit()),
+              new RecordStart.BehindLine(lineEnd),
+              1);
       source = batch -> text.fill(batch, scanner, TextRecords.MOST_RECORDS);
     } else {
       String records = layout.records().orElseGet(() -> firstCharacter(head) == '[' ? "$[*]" : "$");
@@ -124,6 +132,11 @@ public final class JsonReader implements RecordReader {
   @Override
   public byte[] preamble() {
     return mark;
+  }
+
+  @Override
+  public Optional<TextRanges> ranges() {
+    return ranges;
   }
 
   @Override

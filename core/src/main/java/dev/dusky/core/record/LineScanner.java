@@ -53,6 +53,16 @@ final class LineScanner implements RecordScanner {
   }
 
   @Override
+  public boolean skipping() {
+    return skipping;
+  }
+
+  @Override
+  public long line() {
+    return line;
+  }
+
+  @Override
   public int giveUp(RecordBatch out, int start, int limit) {
     tooLarge(out, start, limit);
     skipping = true;

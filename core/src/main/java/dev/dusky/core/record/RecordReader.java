@@ -2,6 +2,7 @@ package dev.dusky.core.record;
 
 import java.io.IOException;
 import java.util.List;
+import java.util.Optional;
 
 /** Reads a file's records batch by batch. Not safe for use by several threads. */
 public interface RecordReader extends AutoCloseable {
@@ -35,6 +36,11 @@ public interface RecordReader extends AutoCloseable {
    */
   default byte[] preamble() {
     return new byte[0];
+  }
+
+  /** Readers for parts of the file, so that several threads can read it at once; if it can be. */
+  default Optional<TextRanges> ranges() {
+    return Optional.empty();
   }
 
   @Override

@@ -25,6 +25,12 @@ interface RecordScanner {
    */
   int giveUp(RecordBatch out, int start, int limit);
 
+  /** Whether it is passing over the rest of a record that it gave up on. */
+  boolean skipping();
+
+  /** The physical line that comes next. */
+  long line();
+
   /**
    * What it carries from earlier records onto later ones. It is put at the beginning of the batch
    * that comes next, and fields may point there.

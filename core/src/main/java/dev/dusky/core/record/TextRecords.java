@@ -23,6 +23,9 @@ final class TextRecords implements Closeable {
   /** Small files end within these bytes. */
   private static final int FIRST_LOOK = 8 << 10;
 
+  /** So much is read at once of a record that goes on behind its part of the file. */
+  private static final int LOOK_BEYOND = 8 << 10;
+
   /** So many tiny records make a batch, full or not: what is wrong with them must be held too. */
   static final int MOST_RECORDS = 1 << 15;
 
@@ -34,6 +37,9 @@ final class TextRecords implements Closeable {
   private boolean ended;
   private long offset;
 
+  /** Where no new record is begun any more. */
+  private final long reach;
+
   /** Opens a file's uncompressed bytes; an empty file is a failure. */
   TextRecords(String path, InputStream content, Encoding encoding, String kind, int recordLimit)
       throws IOException {
@@ -42,6 +48,7 @@ final class TextRecords implements Closeable {
     this.transcoding = text.transcoding();
     this.mark = text.mark();
     this.offset = mark.length;
+    this.reach = Long.MAX_VALUE;
     this.recordLimit = recordLimit;
     readCarry(FIRST_LOOK);
     if (!ended) {
@@ -50,6 +57,22 @@ final class TextRecords implements Closeable {
     if (carry.length == 0) {
       throw empty(path);
     }
+  }
+
+  /**
+   * A part of a file: the records that start before a place.
+   *
+   * @param in the text from a record's start on, beyond the part too
+   * @param offset where in the file's bytes that record starts
+   * @param reach the place in the file's bytes
+   */
+  TextRecords(InputStream in, Transcoding transcoding, long offset, long reach, int recordLimit) {
+    this.in = in;
+    this.transcoding = transcoding;
+    this.mark = new byte[0];
+    this.offset = offset;
+    this.reach = reach;
+    this.recordLimit = recordLimit;
   }
 
   static Failure empty(String path) {
@@ -63,9 +86,29 @@ final class TextRecords implements Closeable {
     return mark;
   }
 
+  /** Where in the file's bytes the next record starts, or what is before it. */
+  long offset() {
+    return offset;
+  }
+
+  /** The largest record in bytes. */
+  int recordLimit() {
+    return recordLimit;
+  }
+
+  /** The way back to the file's bytes. */
+  Transcoding transcoding() {
+    return transcoding;
+  }
+
   /** The first bytes that are not taken yet, at most 64 KiB. */
   byte[] head() {
     return carry;
+  }
+
+  /** How many of the file's bytes the first ones of the head stand for. */
+  int originalLength(int bytes) {
+    return transcoding.originalLength(carry, 0, bytes);
   }
 
   /** Reads until the carry has at least so many bytes or the file ends. */
@@ -127,6 +170,9 @@ final class TextRecords implements Closeable {
 
   /** Fills the batch with the next records; false if there are no more. */
   boolean fill(RecordBatch batch, RecordScanner scanner, int mostRecords) throws IOException {
+    if (offset >= reach && !scanner.skipping()) {
+      return false;
+    }
     byte[] carried = scanner.carried();
     int first = carried.length;
     int limit = first + carry.length;
@@ -137,18 +183,17 @@ final class TextRecords implements Closeable {
     System.arraycopy(carried, 0, batch.bytes(), 0, first);
     System.arraycopy(carry, 0, batch.bytes(), first, carry.length);
     int used = first;
+    boolean beyond = false;
     while (true) {
-      if (!ended) {
-        int wanted = batch.capacity() - limit;
-        int read = in.readNBytes(batch.bytes(), limit, wanted);
-        ended = read < wanted;
-        limit += read;
-      }
-      used = scanner.scan(batch, used, limit, ended ? Behind.END : Behind.MORE, mostRecords);
-      if (batch.records() > 0 || ended && used >= limit) {
+      limit = read(batch, first, used, limit, beyond);
+      used = scan(batch, scanner, first, used, limit, mostRecords);
+      boolean over = place(batch, first, used) >= reach && !scanner.skipping();
+      if (batch.records() > 0 || ended && used >= limit || over) {
         break;
       }
-      if (used > first) {
+      if (!beyond && !ended && place(batch, first, limit) >= reach) {
+        beyond = true; // the record that stands at the end of the part goes on behind it
+      } else if (used > first) {
         // Only blank lines, comments or the rest of a skipped record so far: make room.
         offset += transcoding.originalLength(batch.bytes(), first, used);
         carried = scanner.carried();
@@ -160,6 +205,8 @@ final class TextRecords implements Closeable {
         limit = first + rest;
         used = first;
         batch.reset(offset, transcoding, first);
+      } else if (limit < batch.capacity()) {
+        continue; // beyond its part a record is read bit by bit
       } else if (batch.capacity() < recordLimit) {
         batch.growBytes(Math.min(recordLimit, batch.capacity() * 2));
       } else {
@@ -167,9 +214,44 @@ final class TextRecords implements Closeable {
         break;
       }
     }
+    boolean last = reach < Long.MAX_VALUE && used < limit && batch.records() < mostRecords;
+    if (last && place(batch, first, limit) == reach) {
+      limit = read(batch, first, used, limit, true); // or its last record were a batch by itself
+      used = scan(batch, scanner, first, used, limit, mostRecords);
+    }
     carry = Arrays.copyOfRange(batch.bytes(), used, limit);
     offset += transcoding.originalLength(batch.bytes(), first, used);
     return batch.records() > 0;
+  }
+
+  /** Reads into the batch behind {@code limit}; gives where the bytes end now. */
+  private int read(RecordBatch batch, int first, int used, int limit, boolean beyond)
+      throws IOException {
+    long ahead = beyond ? Math.max(LOOK_BEYOND, limit - used) : reach - place(batch, first, limit);
+    int wanted = (int) Math.max(0, Math.min(batch.capacity() - limit, ahead));
+    if (ended || wanted == 0) {
+      return limit;
+    }
+    int read = in.readNBytes(batch.bytes(), limit, wanted);
+    ended = read < wanted;
+    return limit + read;
+  }
+
+  /** Scans for records; of bytes beyond the reach it takes only those of one that starts before. */
+  private int scan(
+      RecordBatch batch, RecordScanner scanner, int first, int used, int limit, int mostRecords) {
+    int most = mostRecords;
+    if (reach < Long.MAX_VALUE && place(batch, first, limit) > reach) {
+      most = place(batch, first, used) < reach ? 1 : 0;
+    }
+    return scanner.scan(batch, used, limit, ended ? Behind.END : Behind.MORE, most);
+  }
+
+  /** Where in the file's bytes a position of the batch is; without a reach nobody needs to know. */
+  private long place(RecordBatch batch, int first, int position) {
+    return reach == Long.MAX_VALUE
+        ? 0
+        : offset + transcoding.originalLength(batch.bytes(), first, position);
   }
 
   @Override

@@ -30,9 +30,17 @@ public record Reject(
   /** No context. */
   public static final byte[] NO_CONTEXT = new byte[0];
 
-  /** The same reject with its number counted on from another one. */
-  public Reject behind(long records) {
+  /** The same reject with its number and line counted on from others. */
+  public Reject behind(long records, long lines) {
     return new Reject(
-        records + recordNumber, line, byteOffset, place, raw, rawCut, piece, context, problems);
+        records + recordNumber,
+        lines + line,
+        byteOffset,
+        place,
+        raw,
+        rawCut,
+        piece,
+        context,
+        problems);
   }
 }

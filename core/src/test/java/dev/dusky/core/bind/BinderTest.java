@@ -67,7 +67,7 @@ class BinderTest {
       RowBatch batch = binder.newBatch();
       while (reader.read(records)) {
         binder.bind(splitter.split(records), batch);
-        batch.numberFrom(before);
+        batch.numberFrom(before, 0);
         before += batch.read();
         assertEquals(batch.read(), batch.count() + batch.rejected() + batch.filtered());
         rejects.addAll(batch.rejects());

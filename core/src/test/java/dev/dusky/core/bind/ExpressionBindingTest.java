@@ -72,7 +72,7 @@ class ExpressionBindingTest {
       long before = 0;
       while (reader.read(records)) {
         binder.bind(splitter.split(records), batch);
-        batch.numberFrom(before);
+        batch.numberFrom(before, 0);
         before += batch.read();
         filtered += batch.filtered();
         rejects.addAll(batch.rejects());

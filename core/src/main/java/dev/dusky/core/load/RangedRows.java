@@ -1,0 +1,289 @@
+package dev.dusky.core.load;
+
+import dev.dusky.core.bind.Binder;
+import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.bytes.FileContent;
+import dev.dusky.core.record.FieldSplitter;
+import dev.dusky.core.record.RangeBytes;
+import dev.dusky.core.record.RangeReader;
+import dev.dusky.core.record.RecordBatch;
+import dev.dusky.core.record.RecordReader;
+import dev.dusky.core.record.TextRanges;
+import dev.dusky.core.work.Worker;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.BlockingQueue;
+import java.util.function.Supplier;
+
+/**
+ * Reads and types the byte ranges of a large text file side by side, each from where a record seems
+ * to start. Ranges go to the threads in turn and are taken from them in turn, so rows keep the
+ * order of the file. A range is good if its first record starts where the last one before it ended;
+ * if not, its rows are dropped and it is read again from there, on the caller's thread.
+ */
+public final class RangedRows implements RowSource {
+
+  /** The bytes of a range. */
+  static final int RANGE = 1 << 20;
+
+  /** So many bytes behind a range come with it, since its last record seldom ends with it. */
+  private static final int TAIL = 16 << 10;
+
+  private static final int BATCH_BYTES = 256 << 10;
+  private static final int BATCHES = RANGE / BATCH_BYTES + 2;
+  private static final int MOST_LANES = 16;
+
+  /** What a lane may take of memory, roughly: its rows, twice a range and its records. */
+  private static final int LANE_BYTES = 24 << 20;
+
+  /** What a lane tells of its ranges, one after the other. */
+  private sealed interface Item {}
+
+  /** A range begins with the record at that place. */
+  private record Begun(long start) implements Item {}
+
+  private record Bound(RowBatch rows) implements Item {}
+
+  /** A range is read: its bytes, where its last record ended, how many lines it took. */
+  private record Done(byte[] part, long end, long lines) implements Item {}
+
+  /** The lane has no more ranges, or failed. */
+  private record End(Throwable failure) implements Item {}
+
+  /** Reads and types one range after the other. */
+  private final class Lane {
+    private final int number;
+    private final Part part;
+    private final BlockingQueue<RowBatch> empty = new ArrayBlockingQueue<>(BATCHES);
+    private final BlockingQueue<Item> items = new ArrayBlockingQueue<>(BATCHES + 2);
+    private final Worker worker = new Worker("dusky-range", this::readAll);
+
+    Lane(int number) {
+      this.number = number;
+      this.part = new Part();
+      for (int i = 0; i < BATCHES; i++) {
+        empty.add(part.binder.newBatch());
+      }
+    }
+
+    private void readAll() {
+      Throwable failure = null;
+      try {
+        for (long range = number; range < ahead.count(); range += lanes.size()) {
+          read(range);
+        }
+      } catch (Throwable e) { // whatever it is, it must reach the caller of next()
+        failure = e;
+      }
+      tell(new End(failure));
+    }
+
+    private void read(long range) throws IOException, InterruptedException {
+      byte[] bytes = ahead.take(range);
+      long start = part.reader.seek(range * rangeBytes, end(range), bytes);
+      items.put(new Begun(start));
+      if (start == RangeReader.NOWHERE) {
+        items.put(new Done(bytes, start, 0));
+        return;
+      }
+      while (part.read()) {
+        RowBatch rows = empty.take();
+        part.bind(rows);
+        items.put(new Bound(rows));
+      }
+      items.put(new Done(bytes, part.reader.end(), part.reader.lines()));
+    }
+
+    /** Waits for room unless the rows are being closed. */
+    private void tell(End end) {
+      try {
+        items.put(end);
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt(); // closed: nobody will ask
+      }
+    }
+  }
+
+  /** What one thread needs to read and type a range. */
+  private final class Part {
+    private final RangeReader reader = file.reader(source);
+    private final FieldSplitter splitter = opened.splitter();
+    private final Binder binder = binders.get();
+    private final RecordBatch records = new RecordBatch(BATCH_BYTES);
+
+    boolean read() throws IOException {
+      return reader.read(records);
+    }
+
+    void bind(RowBatch rows) {
+      binder.bind(splitter.split(records), rows);
+    }
+  }
+
+  private final RecordReader opened;
+  private final TextRanges file;
+  private final RangeBytes source;
+  private final Supplier<Binder> binders;
+  private final FileContent content;
+  private final int rangeBytes;
+  private final long size;
+  private final RangesAhead ahead;
+  private final List<Lane> lanes = new ArrayList<>();
+  private Part again;
+  private RowBatch againRows;
+  private byte[] againBytes;
+  private boolean good;
+  private RowBatch given;
+  private long range;
+  private long at;
+  private long records;
+  private long lines;
+  private long wrong;
+
+  /**
+   * Starts reading.
+   *
+   * @param opened the file, opened and not read from; closed with the rows
+   * @param size the file's bytes
+   * @param source gives them
+   * @param content told of them in their order
+   * @param binders gives a binder of its own for each thread
+   */
+  public RangedRows(
+      RecordReader opened,
+      long size,
+      RangeBytes source,
+      FileContent content,
+      Supplier<Binder> binders) {
+    this(opened, size, RANGE, source, content, binders);
+  }
+
+  RangedRows(
+      RecordReader opened,
+      long size,
+      int rangeBytes,
+      RangeBytes source,
+      FileContent content,
+      Supplier<Binder> binders) {
+    this.opened = opened;
+    this.file = opened.ranges().orElseThrow();
+    this.source = source;
+    this.content = content;
+    this.binders = binders;
+    this.rangeBytes = rangeBytes;
+    this.size = size;
+    this.ahead = new RangesAhead(source, size, rangeBytes, Math.min(rangeBytes, TAIL));
+    this.at = file.first();
+    this.lines = file.firstLine();
+    for (int i = 0; i < lanes(); i++) {
+      lanes.add(new Lane(i));
+    }
+    lanes.forEach(lane -> lane.worker.start());
+  }
+
+  private static int lanes() {
+    long room = Math.max(1, Runtime.getRuntime().maxMemory() / 2 / LANE_BYTES);
+    int processors = Runtime.getRuntime().availableProcessors();
+    return (int) Math.min(room, Math.min(MOST_LANES, Math.max(2, processors)));
+  }
+
+  @Override
+  public RowBatch next() throws IOException, InterruptedException {
+    while (true) {
+      if (againBytes != null) {
+        if (again.read()) {
+          again.bind(againRows);
+          return numbered(againRows);
+        }
+        finish(againBytes, again.reader.end(), again.reader.lines());
+        againBytes = null;
+      }
+      Lane lane = lane();
+      Item item = lane.items.take();
+      if (item instanceof Begun begun) {
+        good = begun.start() == at;
+      } else if (item instanceof Bound bound && good) {
+        return numbered(bound.rows());
+      } else if (item instanceof Bound bound) {
+        lane.empty.add(bound.rows());
+      } else if (item instanceof Done done) {
+        done(done);
+      } else if (item instanceof End end) {
+        lane.items.add(end);
+        if (end.failure() == null) {
+          return null;
+        }
+        throw Worker.rethrow(end.failure());
+      }
+    }
+  }
+
+  private long end(long ofRange) {
+    return Math.min(size, (ofRange + 1) * rangeBytes);
+  }
+
+  private Lane lane() {
+    return lanes.get((int) (range % lanes.size()));
+  }
+
+  private RowBatch numbered(RowBatch rows) {
+    rows.numberFrom(records, lines);
+    records += rows.read();
+    given = rows;
+    return rows;
+  }
+
+  private void done(Done done) {
+    if (good) {
+      finish(done.part(), done.end(), done.lines());
+    } else if (at >= end(range)) {
+      finish(done.part(), at, 0); // a record that started before goes on all through it
+    } else {
+      wrong++;
+      if (again == null) {
+        again = new Part();
+        againRows = again.binder.newBatch();
+      }
+      againBytes = done.part();
+      again.reader.seek(range * rangeBytes, end(range), againBytes, at);
+    }
+  }
+
+  private void finish(byte[] part, long end, long passed) {
+    long from = Math.max(0, range * rangeBytes - 1);
+    content.pass(part, (int) (end(range) - from), from);
+    at = end;
+    lines += passed;
+    range++;
+  }
+
+  /** How many ranges were read again, since their first record started elsewhere. */
+  long wrong() {
+    return wrong;
+  }
+
+  @Override
+  public void recycle(RowBatch batch) {
+    if (given != againRows) {
+      lane().empty.add(batch);
+    }
+    given = null;
+  }
+
+  /** Stops all threads, waits for them and closes the reader. */
+  @Override
+  public void close() {
+    ahead.close();
+    lanes.forEach(lane -> lane.worker.interrupt());
+    try {
+      opened.close();
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    } finally {
+      lanes.forEach(lane -> lane.worker.join());
+    }
+  }
+}
