@@ -77,7 +77,8 @@ final class RangesBench {
                   staged.size(),
                   (position, length) -> depot.bytes(staged, position, length),
                   content,
-                  binders)
+                  binders,
+                  1)
               : new RowPipeline(reader, binders)) {
         for (RowBatch batch = source.next(); batch != null; batch = source.next()) {
           count += batch.count();

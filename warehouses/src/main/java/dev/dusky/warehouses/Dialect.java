@@ -48,6 +48,20 @@ interface Dialect {
   /** Makes others that ask for this table's rows to look for repeats wait for this transaction. */
   void holdLanding(Connection connection, TableName table) throws SQLException;
 
+  /**
+   * Makes others that look for twins among a feed's files wait for this transaction; two that post
+   * the same content at the same time would not see each other.
+   */
+  void holdContents(Connection connection, String feed) throws SQLException;
+
+  /**
+   * Whether transactions that write rows of a table never wait for each other: it has no unique
+   * index and no trigger.
+   */
+  default boolean independent(Connection connection, TableName table) throws SQLException {
+    return false;
+  }
+
   /** The rules of a table, as far as they can be told. */
   List<TableRule> rules(Connection connection, TableName table) throws SQLException;
 

@@ -186,6 +186,10 @@ final class H2Dialect implements Dialect {
     // Only one process at a time has the database file open.
   }
 
+  /** The database belongs to one process, which settles one file of a feed after the other. */
+  @Override
+  public void holdContents(Connection connection, String feed) {}
+
   @Override
   public void holdLanding(Connection connection, TableName table) {
     // Only one process at a time has the database file open.

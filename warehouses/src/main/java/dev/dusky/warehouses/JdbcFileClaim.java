@@ -154,6 +154,7 @@ final class JdbcFileClaim implements FileClaim {
   @Override
   public Optional<FileEntry> twinOf(String fingerprint) {
     try {
+      warehouse.dialect().holdContents(connection, feed.name());
       return twinOf(connection, feed.name(), fingerprint, fileId);
     } catch (SQLException e) {
       throw warehouse.failures().of("Looking for twins of " + file.path(), e);
@@ -210,5 +211,6 @@ final class JdbcFileClaim implements FileClaim {
   @Override
   public void close() {
     warehouse.undo(connection);
+    load.giveBack(connection);
   }
 }

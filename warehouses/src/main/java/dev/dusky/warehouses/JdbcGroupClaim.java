@@ -149,6 +149,7 @@ final class JdbcGroupClaim implements GroupClaim {
     if (posted.isEmpty()) {
       return false;
     }
+    warehouse.dialect().holdContents(connection, feed.name());
     String sql =
         "select 1 from dusky.file where feed = ? and state = 'posted' and fingerprint in ("
             + String.join(", ", Collections.nCopies(posted.size(), "?"))

@@ -152,5 +152,6 @@ final class JdbcRejectClaim implements RejectClaim {
   @Override
   public void close() {
     warehouse.undo(connection);
+    load.giveBack(connection);
   }
 }

@@ -2,6 +2,7 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.drift.Growth;
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
@@ -18,20 +19,24 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
 
 /**
- * A load at work over JDBC. One connection holds the lock on the load's row and nothing else; a
- * second one carries the files' transactions, one after the other. Groups of small files have two
- * of their own by turns, so that one is read while another is posted.
+ * A load at work over JDBC. One connection holds the lock on the load's row and nothing else;
+ * others carry the files' transactions, as many as are claimed at the same time. Groups of small
+ * files have two of their own by turns, so that one is read while another is posted.
  */
 final class JdbcRunningLoad implements RunningLoad {
 
   private final JdbcWarehouse warehouse;
   private final Connection lock;
-  private final Connection posting;
+  private final List<Connection> opened = new ArrayList<>();
+  private final Deque<Connection> free = new ArrayDeque<>();
   private final long id;
   private final LoadStart start;
   private Feed feed;
@@ -53,7 +58,6 @@ final class JdbcRunningLoad implements RunningLoad {
     this.start = start;
     this.feed = feed;
     this.table = table;
-    this.posting = warehouse.connect();
   }
 
   /** Locks a load's row; false if it no longer runs or someone else holds it. */
@@ -115,12 +119,40 @@ final class JdbcRunningLoad implements RunningLoad {
   }
 
   private Optional<FileClaim> claim(StagedFile file, Optional<Long> lastLoad, boolean again) {
+    Connection own = take();
     try {
-      JdbcFileClaim claim = new JdbcFileClaim(warehouse, posting, this, feed, table, file);
-      return claim.take(lastLoad, again) ? Optional.of(claim) : Optional.empty();
+      JdbcFileClaim claim = new JdbcFileClaim(warehouse, own, this, feed, table, file);
+      if (claim.take(lastLoad, again)) {
+        return Optional.of(claim);
+      }
+      giveBack(own);
+      return Optional.empty();
     } catch (SQLException e) {
-      throw warehouse.failed(posting, "Claiming " + file.path(), e);
+      Failure failure = warehouse.failed(own, "Claiming " + file.path(), e);
+      giveBack(own);
+      throw failure;
     }
+  }
+
+  /** A connection for one file's transaction. */
+  private synchronized Connection take() {
+    if (free.isEmpty()) {
+      Connection made = warehouse.connect();
+      opened.add(made);
+      return made;
+    }
+    return free.pop();
+  }
+
+  /** Takes back a connection on which nothing is open any more. */
+  synchronized void giveBack(Connection connection) {
+    free.push(connection);
+  }
+
+  @Override
+  public int atOnce() {
+    int most = warehouse.embedded() ? 1 : warehouse.connections();
+    return most > 1 && warehouse.independent(table.name()) ? most : 1;
   }
 
   @Override
@@ -134,12 +166,15 @@ final class JdbcRunningLoad implements RunningLoad {
 
   @Override
   public RejectClaim claimRejects(StoredReject any, Collection<Long> rejects) {
+    Connection own = take();
     try {
-      JdbcRejectClaim claim = new JdbcRejectClaim(warehouse, posting, this, feed, table, any);
+      JdbcRejectClaim claim = new JdbcRejectClaim(warehouse, own, this, feed, table, any);
       claim.take(rejects);
       return claim;
     } catch (SQLException e) {
-      throw warehouse.failed(posting, "Claiming rejects of " + any.file().path(), e);
+      Failure failure = warehouse.failed(own, "Claiming rejects of " + any.file().path(), e);
+      giveBack(own);
+      throw failure;
     }
   }
 
@@ -160,7 +195,7 @@ final class JdbcRunningLoad implements RunningLoad {
 
   @Override
   public void close() {
-    warehouse.release(posting);
+    opened.forEach(warehouse::release);
     for (Connection connection : together) {
       if (connection != null) {
         warehouse.release(connection);

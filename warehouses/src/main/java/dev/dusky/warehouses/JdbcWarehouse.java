@@ -175,6 +175,16 @@ public final class JdbcWarehouse implements Warehouse {
     return transact("Reading the rules of " + table, c -> dialect.rules(c, table));
   }
 
+  /** Whether rows of a table may be written by several transactions that never wait. */
+  boolean independent(TableName table) {
+    return transact("Reading the rules of " + table, c -> dialect.independent(c, table));
+  }
+
+  /** How many files of one load may be written at the same time. */
+  int connections() {
+    return address.connections();
+  }
+
   /** The books as commands read them. */
   public Books books() {
     return new Books(this);

@@ -9,6 +9,7 @@ import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.List;
@@ -26,6 +27,20 @@ final class PostgresDialect implements Dialect {
 
   /** The first half of the locks on landing tables. */
   private static final int LANDING_LOCK = 0x6475736b;
+
+  /** The first half of the locks on the contents of a feed's files. */
+  private static final int CONTENTS_LOCK = 0x6475736c;
+
+  /** Whether a table has an index or a trigger by which one transaction waits for another. */
+  private static final String DEPENDENT =
+      """
+      with landing as (
+        select t.oid from pg_class t join pg_namespace n on n.oid = t.relnamespace
+        where n.nspname = ? and t.relname = ?)
+      select exists (select 1 from pg_index i join landing on i.indrelid = landing.oid
+                     where i.indisunique or i.indisexclusion)
+          or exists (select 1 from pg_trigger g join landing on g.tgrelid = landing.oid
+                     where not g.tgisinternal)""";
 
   /**
    * Not null columns, checks of the table and of its columns' domains, keys (plain unique indexes
@@ -152,11 +167,33 @@ final class PostgresDialect implements Dialect {
 
   @Override
   public void holdLanding(Connection connection, TableName table) throws SQLException {
+    hold(connection, LANDING_LOCK, table.toString());
+  }
+
+  @Override
+  public void holdContents(Connection connection, String feed) throws SQLException {
+    hold(connection, CONTENTS_LOCK, feed);
+  }
+
+  /** Takes a lock that lasts as long as the transaction. */
+  private static void hold(Connection connection, int kind, String what) throws SQLException {
     try (PreparedStatement statement =
         connection.prepareStatement("select pg_advisory_xact_lock(?, hashtext(?))")) {
-      statement.setInt(1, LANDING_LOCK);
-      statement.setString(2, table.toString());
+      statement.setInt(1, kind);
+      statement.setString(2, what);
       statement.execute();
+    }
+  }
+
+  @Override
+  public boolean independent(Connection connection, TableName table) throws SQLException {
+    try (PreparedStatement query = connection.prepareStatement(DEPENDENT)) {
+      query.setString(1, table.schema());
+      query.setString(2, table.table());
+      try (ResultSet row = query.executeQuery()) {
+        row.next();
+        return !row.getBoolean(1);
+      }
     }
   }
 

@@ -20,6 +20,7 @@ import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.Consumer;
 import java.util.function.LongConsumer;
 
 /** A depot in memory that counts what is read of it and can break. */
@@ -32,6 +33,7 @@ final class MemoryDepot implements Depot {
   private int listable = Integer.MAX_VALUE;
   private boolean immovable;
   private Runnable beforeOpening = () -> {};
+  private Consumer<String> atEnd = path -> {};
 
   MemoryDepot with(String path, String text) {
     return with(path, text.getBytes(StandardCharsets.UTF_8));
@@ -55,6 +57,11 @@ final class MemoryDepot implements Depot {
   /** What happens each time before a file is opened. */
   void beforeOpening(Runnable event) {
     beforeOpening = event;
+  }
+
+  /** What happens each time a file was read to its end, before the reader knows. */
+  void atEnd(Consumer<String> event) {
+    atEnd = event;
   }
 
   /** From now on listings fail behind so many files. */
@@ -139,6 +146,7 @@ final class MemoryDepot implements Depot {
     int limit = breakAfter;
     return new InputStream() {
       private int given;
+      private boolean over;
 
       @Override
       public int read() {
@@ -152,6 +160,10 @@ final class MemoryDepot implements Depot {
         }
         int n = in.read(b, off, limit >= 0 ? Math.min(len, limit - given) : len);
         given += Math.max(n, 0);
+        if (n < 0 && !over) {
+          over = true;
+          atEnd.accept(file.path());
+        }
         return n;
       }
     };

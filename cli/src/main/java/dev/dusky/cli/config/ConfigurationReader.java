@@ -90,7 +90,8 @@ final class ConfigurationReader {
         new WarehouseAddress(
             url(section, "url", section.required("url")),
             section.text("user"),
-            secrets.get(section, "password"));
+            secrets.get(section, "password"),
+            section.number("connections", 1, 64, WarehouseAddress.DEFAULT_CONNECTIONS));
     section.done();
     return address;
   }

@@ -59,6 +59,7 @@ public final class LoadReport {
   private final class Listener implements LoadListener {
     private final String feed;
     private final ProgressLine progress;
+    private final Map<String, long[]> atWork = new LinkedHashMap<>();
     private int posted;
 
     Listener(String feed, ProgressLine progress) {
@@ -67,24 +68,40 @@ public final class LoadReport {
     }
 
     @Override
-    public void remark(String text) {
+    public synchronized void remark(String text) {
       progress.clear();
       screen.remark(text);
     }
 
     @Override
-    public void started(StagedFile file) {
-      progress.start(file.path(), file.size());
+    public synchronized void started(StagedFile file) {
+      atWork.put(file.path(), new long[] {file.size(), 0, 0});
+      long total = atWork.values().stream().mapToLong(known -> known[0]).sum();
+      if (atWork.size() == 1) {
+        progress.start(file.path(), total);
+      } else {
+        progress.more("%d files of %s".formatted(atWork.size(), feed), total);
+      }
     }
 
     @Override
-    public void progress(StagedFile file, long rows, long storedBytes) {
-      progress.update(storedBytes, rows);
+    public synchronized void progress(StagedFile file, long rows, long storedBytes) {
+      long[] known = atWork.get(file.path());
+      known[1] = storedBytes;
+      known[2] = rows;
+      long bytes = 0;
+      long read = 0;
+      for (long[] each : atWork.values()) {
+        bytes += each[1];
+        read += each[2];
+      }
+      progress.update(bytes, read);
     }
 
     @Override
-    public void finished(FileResult result) {
+    public synchronized void finished(FileResult result) {
       progress.clear();
+      atWork.remove(result.file().path());
       screen.object(json(feed, result));
       if (result.state() == FileState.POSTED && ++posted > MOST_POSTED) {
         if (posted == MOST_POSTED + 1) {

@@ -34,6 +34,12 @@ public final class ProgressLine {
     lastNanos = startNanos;
   }
 
+  /** More came to what is at work; it counts on, under another name. */
+  public void more(String newName, long totalBytes) {
+    name = newName;
+    total = totalBytes;
+  }
+
   /** So many bytes are done; draws now and then. */
   public void update(long bytes, long rows) {
     long now = System.nanoTime();

@@ -20,6 +20,11 @@ public interface RunningLoad extends AutoCloseable {
    */
   Optional<FileClaim> claim(StagedFile file, Optional<FileEntry> known);
 
+  /** How many files may be claimed and written at the same time. */
+  default int atOnce() {
+    return 1;
+  }
+
   /**
    * Takes hold of several files at once; gives nothing if these books cannot, or not now.
    *

@@ -7,6 +7,7 @@ import dev.dusky.core.drift.Growth;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.feed.Readiness;
@@ -19,7 +20,9 @@ import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.record.RecordBatch;
+import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.warehouse.TableFit;
 import dev.dusky.core.warehouse.TableShape;
 import dev.dusky.core.warehouse.Warehouse;
@@ -30,8 +33,12 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicLong;
 
-/** Loads a feed's waiting files, one after the other, each in a transaction of its own. */
+/**
+ * Loads a feed's waiting files, each in a transaction of its own. A little over 400 lines, since
+ * what is done about a file before, while and after it is loaded is told here in a row.
+ */
 public final class FeedLoader {
 
   /** So many files are moved or removed after they are posted, before the next ones are loaded. */
@@ -54,8 +61,8 @@ public final class FeedLoader {
   private long settled;
   private long stuck;
   private long unready;
-  private long changed;
-  private long ignored;
+  private final AtomicLong changed = new AtomicLong();
+  private final AtomicLong ignored = new AtomicLong();
   private Optional<String> pause = Optional.empty();
   private boolean asked;
   private long askedNanos;
@@ -71,7 +78,7 @@ public final class FeedLoader {
     this.ledger = ledger;
     this.run = run;
     this.feed = run.feed();
-    this.repeats = new LoadRepeats(feed);
+    this.repeats = new LoadRepeats(feed, 1);
   }
 
   /** Loads all files that are waiting now. The ledger must be prepared. */
@@ -137,7 +144,7 @@ public final class FeedLoader {
         Map.copyOf(counts),
         before,
         claimed,
-        new LoadResult.Aside(stuck, unready, changed, ignored, pause),
+        new LoadResult.Aside(stuck, unready, changed.get(), ignored.get(), pause),
         tally,
         refused,
         repeatsSeen,
@@ -213,8 +220,29 @@ public final class FeedLoader {
     }
   }
 
+  /** How many files may be dealt with at the same time: one, where one depends on another. */
+  int atOnce(RunningLoad load) {
+    FeedPolicies policies = feed.policies();
+    boolean apart =
+        !run.again()
+            && policies.repeats().scope() == RepeatPolicy.Scope.FILE
+            && policies.loadTolerance() instanceof Tolerance.Any
+            && policies.drift().map(drift -> !drift.grows()).orElse(true);
+    return apart ? load.atOnce() : 1;
+  }
+
+  /** What remembers the rows of one of so many files that are dealt with at the same time. */
+  LoadRepeats memory(int among) {
+    return new LoadRepeats(feed, among);
+  }
+
   /** Deals with one file in a transaction of its own. */
   FileResult deal(LoadStart start, RunningLoad load, KnownFile known) {
+    return deal(start, load, known, Neighbours.none(repeats));
+  }
+
+  /** The same beside others. */
+  FileResult deal(LoadStart start, RunningLoad load, KnownFile known, Neighbours beside) {
     StagedFile file = known.file();
     if (run.again() && known.state() == FileState.TWIN) {
       String message = known.entry().flatMap(FileEntry::message).orElse("a twin");
@@ -234,7 +262,7 @@ public final class FeedLoader {
             return revision.halt(claim);
           }
           case IGNORE -> {
-            ignored++;
+            ignored.incrementAndGet();
             return revision.ignore(claim);
           }
           case REPLACE, APPEND -> {}
@@ -247,11 +275,11 @@ public final class FeedLoader {
       run.listener().started(file);
       FileFacts facts = FileFacts.of(feed.files(), file, load.id(), start.at());
       try {
-        return load(file, facts, claim, replaces, Optional.empty()).run();
+        return load(file, facts, claim, replaces, Optional.empty(), beside).run();
       } catch (FileRepeats.Full full) {
-        return surveyed(file, facts, claim, replaces);
+        return surveyed(file, facts, claim, replaces, beside);
       } catch (FileDrift.Growing growing) {
-        return grown(load, file, facts, claim, replaces, growing);
+        return grown(load, file, facts, claim, replaces, growing, beside);
       }
     } catch (Failure failure) {
       return changed(file, failure);
@@ -269,7 +297,7 @@ public final class FeedLoader {
             .equals(Optional.of(file.version()))) {
       throw failure;
     }
-    changed++;
+    changed.incrementAndGet();
     return FileResult.passed(
         file,
         FileState.WAITING,
@@ -294,7 +322,14 @@ public final class FeedLoader {
       RecordBatch batch) {
     FileDrift drift = new FileDrift(feed, grown, file, Optional.empty());
     return new FileLoad(
-            run.withFeed(feed).withDepot(from), file, facts, claim, false, before, repeats, drift)
+            run.withFeed(feed).withDepot(from),
+            file,
+            facts,
+            claim,
+            false,
+            before,
+            Neighbours.none(repeats),
+            drift)
         .inline(batch);
   }
 
@@ -308,9 +343,10 @@ public final class FeedLoader {
       FileFacts facts,
       FileClaim claim,
       boolean replaces,
-      Optional<List<Drift>> before) {
+      Optional<List<Drift>> before,
+      Neighbours beside) {
     FileDrift drift = new FileDrift(feed, grown, file, before);
-    return new FileLoad(run.withFeed(feed), file, facts, claim, replaces, tally, repeats, drift);
+    return new FileLoad(run.withFeed(feed), file, facts, claim, replaces, tally, beside, drift);
   }
 
   /** The file asks for columns that the table does not have: it grows, and the file begins anew. */
@@ -320,7 +356,8 @@ public final class FeedLoader {
       FileFacts facts,
       FileClaim claim,
       boolean replaces,
-      FileDrift.Growing growing) {
+      FileDrift.Growing growing,
+      Neighbours beside) {
     if (!claim.undoRows()) {
       return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
     }
@@ -331,26 +368,27 @@ public final class FeedLoader {
       feed = result.feed();
       repeats.grown(feed);
       grown = brought();
-      return load(file, facts, claim, replaces, Optional.of(drifts)).run();
+      return load(file, facts, claim, replaces, Optional.of(drifts), beside).run();
     } catch (FileRepeats.Full full) {
-      return surveyed(file, facts, claim, replaces);
+      return surveyed(file, facts, claim, replaces, beside);
     } catch (Failure failure) {
       if (failure.kind() != Failure.Kind.FILE) {
         throw failure;
       }
       List<Drift> refused =
           growing.growth().drifts().stream().map(drift -> drift.as(Drift.Action.REFUSED)).toList();
-      return load(file, facts, claim, replaces, Optional.of(refused)).refuse(failure);
+      return load(file, facts, claim, replaces, Optional.of(refused), beside).refuse(failure);
     }
   }
 
   /** Memory did not hold what tells repeats: the file begins anew, with a survey first. */
-  private FileResult surveyed(StagedFile file, FileFacts facts, FileClaim claim, boolean replaces) {
+  private FileResult surveyed(
+      StagedFile file, FileFacts facts, FileClaim claim, boolean replaces, Neighbours beside) {
     if (!claim.undoRows()) {
       return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
     }
-    repeats.overflow();
-    return load(file, facts, claim, replaces, Optional.empty()).run();
+    beside.repeats().overflow();
+    return load(file, facts, claim, replaces, Optional.empty(), beside).run();
   }
 
   /** Takes what became of a file into account, and tells it. */

@@ -56,7 +56,7 @@ final class FileLoad {
   private final Tally before;
   private final Controls controls;
   private final ColumnTotals sums;
-  private final LoadRepeats loadRepeats;
+  private final Neighbours beside;
   private final FileDrift drift;
   private final SameFault sameFault = new SameFault();
   private final long startNanos = System.nanoTime();
@@ -77,7 +77,7 @@ final class FileLoad {
    *
    * @param replaces whether what is in the table of it goes out first
    * @param before the account of the load's posted files so far
-   * @param loadRepeats what the load knows of the rows that went by
+   * @param beside the files that are loaded at the same time
    * @param drift how the file differs from its feed
    */
   FileLoad(
@@ -87,7 +87,7 @@ final class FileLoad {
       FileClaim claim,
       boolean replaces,
       Tally before,
-      LoadRepeats loadRepeats,
+      Neighbours beside,
       FileDrift drift) {
     this.run = run;
     this.feed = run.feed();
@@ -96,7 +96,7 @@ final class FileLoad {
     this.claim = claim;
     this.replaces = replaces;
     this.before = before;
-    this.loadRepeats = loadRepeats;
+    this.beside = beside;
     this.drift = drift;
     this.controls = new Controls(run, file);
     this.sums = new ColumnTotals(feed);
@@ -114,7 +114,7 @@ final class FileLoad {
       claim.withdraw(run.again() ? "loaded again" : "replaced by its revised content");
     }
     try (RejectSpool rejects = new RejectSpool();
-        FileRepeats fileRepeats = loadRepeats.begin(claim)) {
+        FileRepeats fileRepeats = beside.repeats().begin(claim)) {
       repeats = fileRepeats;
       try {
         feed = drift.beforeOpening(run.depot());
@@ -171,6 +171,8 @@ final class FileLoad {
     }
     totals = sums.totals(refusals, controls.stated());
     fingerprint = Optional.of(content.fingerprint());
+    RefusedRecords.read(run.depot(), file, feed.limits(), this::open, refusals, keep(rejects));
+    awaitTurn();
     Optional<FileEntry> twin = claim.twinOf(fingerprint.get());
     if (twin.isPresent() && feed.policies().arrivals().twins() != TwinPolicy.LOAD) {
       return feed.policies().arrivals().twins() == TwinPolicy.SKIP
@@ -181,7 +183,6 @@ final class FileLoad {
               "same content as %s, posted in load %d, and twins of this feed halt"
                   .formatted(twin.get().path(), twin.get().loadId().orElseThrow()));
     }
-    RefusedRecords.read(run.depot(), file, feed.limits(), this::open, refusals, keep(rejects));
     Optional<String> mismatch = controls.mismatch(read, totals);
     Optional<String> common = sameFault.verdict(read, rejected, feed.tolerance());
     if (mismatch.isPresent()) {
@@ -354,7 +355,7 @@ final class FileLoad {
             && run.depot().seekable(file)
             && !controls.digests();
     return ranged && reader.ranges().isPresent()
-        ? new RangedRows(reader, file.size(), this::range, content, binders)
+        ? new RangedRows(reader, file.size(), this::range, content, binders, beside.atOnce())
         : new RowPipeline(reader, binders);
   }
 
@@ -368,6 +369,15 @@ final class FileLoad {
     }
     try {
       return pipeline.next();
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw interrupted();
+    }
+  }
+
+  private void awaitTurn() {
+    try {
+      beside.turn().await();
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       throw interrupted();

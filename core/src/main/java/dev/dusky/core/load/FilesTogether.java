@@ -74,6 +74,7 @@ final class FilesTogether implements AutoCloseable {
   private final LoadStart start;
   private final RunningLoad load;
   private final FileGroup group;
+  private final Optional<FilesAtOnce> beside;
   private final RecordBatch batch = FileGroup.batch();
   private Posting posting;
 
@@ -83,6 +84,16 @@ final class FilesTogether implements AutoCloseable {
     this.start = start;
     this.load = load;
     this.group = new FileGroup(run, run.feed());
+    int atOnce = loader.atOnce(load);
+    this.beside =
+        atOnce == 1
+            ? Optional.empty()
+            : Optional.of(
+                new FilesAtOnce(
+                    atOnce,
+                    (known, others) -> loader.deal(start, load, known, others),
+                    () -> loader.memory(atOnce),
+                    loader::add));
   }
 
   /** Deals with a file, at once or together with others that follow. */
@@ -93,8 +104,9 @@ final class FilesTogether implements AutoCloseable {
         dealTogether();
       }
     } else {
-      finish();
-      loader.add(loader.deal(start, load, known));
+      dealTogether();
+      settle();
+      dealAlone(known);
     }
   }
 
@@ -102,17 +114,30 @@ final class FilesTogether implements AutoCloseable {
   void finish() {
     dealTogether();
     settle();
+    beside.ifPresent(FilesAtOnce::finish);
   }
 
   private void dealTogether() {
     List<KnownFile> files = group.take();
     boolean few = files.size() < FileGroup.LEAST;
+    if (!few) {
+      beside.ifPresent(FilesAtOnce::finish); // they come before those of the group
+    }
     Optional<Posting> next = few ? Optional.empty() : read(files);
     settle();
     if (next.isPresent()) {
       posting = next.get();
     } else {
-      files.forEach(known -> loader.add(loader.deal(start, load, known)));
+      files.forEach(this::dealAlone);
+    }
+  }
+
+  /** Deals with a file by itself, beside others if that can be. */
+  private void dealAlone(KnownFile known) {
+    if (beside.isPresent()) {
+      beside.get().deal(known);
+    } else {
+      loader.add(loader.deal(start, load, known));
     }
   }
 
@@ -126,7 +151,7 @@ final class FilesTogether implements AutoCloseable {
     if (done.join()) {
       done.results.forEach(loader::add);
     } else {
-      done.files.forEach(known -> loader.add(loader.deal(start, load, known)));
+      done.files.forEach(this::dealAlone);
     }
   }
 
@@ -182,6 +207,7 @@ final class FilesTogether implements AutoCloseable {
   /** Waits for what is still being posted, so that nothing goes on behind a load that failed. */
   @Override
   public void close() {
+    beside.ifPresent(FilesAtOnce::close);
     if (posting == null) {
       return;
     }

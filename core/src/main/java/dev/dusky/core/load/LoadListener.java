@@ -2,7 +2,10 @@ package dev.dusky.core.load;
 
 import dev.dusky.core.depot.StagedFile;
 
-/** Told how a load goes on, from the thread that runs it. */
+/**
+ * Told how a load goes on. Files that are loaded at the same time start and progress on threads of
+ * their own; all else comes from the thread that runs the load, files in the order of names.
+ */
 public interface LoadListener {
 
   /** A load has begun. */

@@ -34,10 +34,16 @@ final class LoadRepeats implements AutoCloseable {
   private String mark = "";
   private boolean surveyAll;
 
-  LoadRepeats(Feed feed) {
+  /**
+   * What one of several loads of files remembers.
+   *
+   * @param among how many share the memory
+   */
+  LoadRepeats(Feed feed, int among) {
     this.feed = feed;
     this.policy = feed.policies().repeats();
-    this.mostBytes = Math.min((long) policy.memory() << 20, Runtime.getRuntime().maxMemory() / 3);
+    this.mostBytes =
+        Math.min((long) policy.memory() << 20, Runtime.getRuntime().maxMemory() / 3) / among;
   }
 
   /** Begins with a file whose claim is held. */

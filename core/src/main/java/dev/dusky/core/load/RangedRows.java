@@ -99,6 +99,9 @@ public final class RangedRows implements RowSource {
 
     /** Waits for room unless the rows are being closed. */
     private void tell(End end) {
+      if (closed) {
+        return;
+      }
       try {
         items.put(end);
       } catch (InterruptedException e) {
@@ -142,6 +145,7 @@ public final class RangedRows implements RowSource {
   private long records;
   private long lines;
   private long wrong;
+  private volatile boolean closed;
 
   /**
    * Starts reading.
@@ -151,14 +155,16 @@ public final class RangedRows implements RowSource {
    * @param source gives them
    * @param content told of them in their order
    * @param binders gives a binder of its own for each thread
+   * @param files how many files are read at the same time and share the memory
    */
   public RangedRows(
       RecordReader opened,
       long size,
       RangeBytes source,
       FileContent content,
-      Supplier<Binder> binders) {
-    this(opened, size, RANGE, source, content, binders);
+      Supplier<Binder> binders,
+      int files) {
+    this(opened, size, RANGE, source, content, binders, lanes(files));
   }
 
   RangedRows(
@@ -167,7 +173,8 @@ public final class RangedRows implements RowSource {
       int rangeBytes,
       RangeBytes source,
       FileContent content,
-      Supplier<Binder> binders) {
+      Supplier<Binder> binders,
+      int threads) {
     this.opened = opened;
     this.file = opened.ranges().orElseThrow();
     this.source = source;
@@ -178,14 +185,14 @@ public final class RangedRows implements RowSource {
     this.ahead = new RangesAhead(source, size, rangeBytes, Math.min(rangeBytes, TAIL));
     this.at = file.first();
     this.lines = file.firstLine();
-    for (int i = 0; i < lanes(); i++) {
+    for (int i = 0; i < threads; i++) {
       lanes.add(new Lane(i));
     }
     lanes.forEach(lane -> lane.worker.start());
   }
 
-  private static int lanes() {
-    long room = Math.max(1, Runtime.getRuntime().maxMemory() / 2 / LANE_BYTES);
+  private static int lanes(int files) {
+    long room = Math.max(1, Runtime.getRuntime().maxMemory() / 2 / LANE_BYTES / files);
     int processors = Runtime.getRuntime().availableProcessors();
     return (int) Math.min(room, Math.min(MOST_LANES, Math.max(2, processors)));
   }
@@ -276,6 +283,7 @@ public final class RangedRows implements RowSource {
   /** Stops all threads, waits for them and closes the reader. */
   @Override
   public void close() {
+    closed = true; // a lane that was interrupted already must not wait for room again
     ahead.close();
     lanes.forEach(lane -> lane.worker.interrupt());
     try {
