@@ -25,11 +25,15 @@ import java.time.Instant;
 import java.util.Iterator;
 import java.util.Optional;
 
-/** Many small files against one large one, and few new files among very many posted ones. */
+/**
+ * Many small files against one large one, large ones side by side, and few new files among very
+ * many posted ones.
+ */
 final class FilesBench {
 
   private static final int FILES = 10_000;
   private static final int ROWS = 50;
+  private static final int FEW = 8;
   private static final int KEYS = Integer.getInteger("keys", 1_000_000);
   private static final TableName TABLE = new TableName("bench", "docket");
 
@@ -44,10 +48,8 @@ final class FilesBench {
     try (EmbeddedPostgres server = EmbeddedPostgres.start()) {
       String url = server.getJdbcUrl("postgres", "postgres");
       try (Connection connection = DriverManager.getConnection(url);
-          JdbcWarehouse warehouse =
-              Warehouses.open(
-                  new WarehouseAddress(
-                      url.replaceAll("\\?.*", ""), Optional.of("postgres"), Optional.empty()))) {
+          JdbcWarehouse warehouse = open(url, WarehouseAddress.DEFAULT_CONNECTIONS);
+          JdbcWarehouse narrow = open(url, 1)) {
         execute(connection, "create schema bench");
         execute(
             connection,
@@ -56,15 +58,39 @@ final class FilesBench {
                 + ", dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
         warehouse.ledger().prepare();
         small(connection, warehouse);
+        sideBySide(connection, warehouse, narrow);
         finding(connection, warehouse);
       }
     }
   }
 
+  private static JdbcWarehouse open(String url, int connections) {
+    return Warehouses.open(
+        new WarehouseAddress(
+            url.replaceAll("\\?.*", ""), Optional.of("postgres"), Optional.empty(), connections));
+  }
+
+  /** The same rows in a few large files, on several connections and on one. */
+  private void sideBySide(Connection connection, JdbcWarehouse warehouse, JdbcWarehouse narrow)
+      throws Exception {
+    Path yard = folder.resolve("yard");
+    split(yard, "few", FEW);
+    try (Depot depot = BenchDepots.directory(yard)) {
+      System.out.printf("%d files of %,d rows, PostgreSQL:%n", FEW, FILES * ROWS / FEW);
+      new Turns(1, 5)
+          .compare(
+              "on %d connections".formatted(WarehouseAddress.DEFAULT_CONNECTIONS),
+              () -> load(warehouse, depot, "few/*.csv"),
+              "on one connection",
+              () -> load(narrow, depot, "few/*.csv"),
+              () -> execute(connection, "truncate bench.docket"));
+    }
+  }
+
   private void small(Connection connection, JdbcWarehouse warehouse) throws Exception {
     Path yard = Files.createDirectories(folder.resolve("yard"));
-    Files.createDirectories(yard.resolve("many"));
-    split(yard);
+    BenchData.write(yard.resolve("one.csv"), (long) FILES * ROWS);
+    split(yard, "many", FILES);
     try (Depot depot = BenchDepots.directory(yard)) {
       System.out.printf("%,d files of %d rows, PostgreSQL:%n", FILES, ROWS);
       new Turns(1, 3)
@@ -78,16 +104,16 @@ final class FilesBench {
   }
 
   /** Cuts the one file into small ones. */
-  private static void split(Path yard) throws Exception {
-    BenchData.write(yard.resolve("one.csv"), (long) FILES * ROWS);
+  private static void split(Path yard, String into, int files) throws Exception {
+    Files.createDirectories(yard.resolve(into));
     try (BufferedReader lines = Files.newBufferedReader(yard.resolve("one.csv"))) {
       String header = lines.readLine();
-      for (int file = 0; file < FILES; file++) {
+      for (int file = 0; file < files; file++) {
         StringBuilder text = new StringBuilder(header).append('\n');
-        for (int row = 0; row < ROWS; row++) {
+        for (int row = 0; row < FILES * ROWS / files; row++) {
           text.append(lines.readLine()).append('\n');
         }
-        Files.writeString(yard.resolve("many/%05d.csv".formatted(file)), text);
+        Files.writeString(yard.resolve("%s/%05d.csv".formatted(into, file)), text);
       }
     }
   }
