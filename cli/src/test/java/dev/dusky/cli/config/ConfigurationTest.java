@@ -208,6 +208,7 @@ class ConfigurationTest {
         "0.5% ~ lots ~ tolerance cannot be 'lots'",
         "access-key: env:DUSKY_TEST_UNSET ~ access-key: abc123 ~ secrets do not belong in the configuration",
         "jdbc:h2:file:./warehouse ~ jdbc:other:thin ~ is of no known kind",
+        "jdbc:h2:file:./warehouse ~ { url: 'jdbc:h2:mem:x', connections: 65 } ~ from 1 to 64",
         "jdbc:h2:file:./warehouse ~ jdbc:postgresql://h/d?password=x ~ do not belong in the URL",
         "create: true ~ create: yes ~ create must be true or false",
         "docket_no ~ Docket No ~ is no column name"
@@ -351,7 +352,7 @@ class ConfigurationTest {
 
   private static final String ARRIVALS =
       """
-      warehouse: jdbc:h2:file:./warehouse
+      warehouse: { url: "jdbc:h2:file:./warehouse", connections: 6 }
       depots: { yard: "file:./intake" }
       watch: { interval: 5 min, at-once: 4, listen: "127.0.0.1:9440", secret: env:HOOK }
       feeds:
@@ -400,6 +401,7 @@ class ConfigurationTest {
     WatchSettings watch = configuration.watch();
     assertEquals(java.time.Duration.ofMinutes(5), watch.interval());
     assertEquals(4, watch.atOnce());
+    assertEquals(6, configuration.warehouse().connections());
     assertEquals(9440, watch.listen().orElseThrow().getPort());
     assertTrue(watch.merges().get("level").eachLoad());
     assertEquals(Optional.of(java.time.Duration.ofMinutes(10)), watch.merges().get("wash").every());
