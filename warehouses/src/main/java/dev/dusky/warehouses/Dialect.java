@@ -42,6 +42,17 @@ interface Dialect {
   /** Locks the chosen rows against other claims, leaving out those that are locked already. */
   String claimClause();
 
+  /** Statements that change tables. */
+  @FunctionalInterface
+  interface Change {
+    void run() throws SQLException;
+  }
+
+  /** Runs statements of which a process that is killed leaves all or none, committed or not. */
+  default void wholly(Connection connection, Change change) throws SQLException {
+    change.run();
+  }
+
   /** Makes other processes wait here until this transaction ends. */
   void serialiseMigrations(Connection connection) throws SQLException;
 

@@ -10,6 +10,7 @@ import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -19,6 +20,12 @@ import org.h2.api.ErrorCode;
 
 /** H2, embedded in this process: the warehouse that needs no server. */
 final class H2Dialect implements Dialect {
+
+  /** An hour, in milliseconds: longer than any change of tables takes. */
+  private static final int LONG_DELAY = 3_600_000;
+
+  /** How long H2 waits with writing what is committed, in milliseconds, if nothing is said. */
+  private static final int USUAL_DELAY = 500;
 
   /** How long to wait for another process to let go of the database file. */
   private static final long WAIT_MILLIS = 60_000;
@@ -184,6 +191,35 @@ final class H2Dialect implements Dialect {
   @Override
   public void serialiseMigrations(Connection connection) {
     // Only one process at a time has the database file open.
+  }
+
+  /**
+   * Each of the statements commits, and some are several steps that a kill can come between: a
+   * table is copied, dropped and its copy renamed. So nothing is written to the file meanwhile.
+   */
+  @Override
+  public void wholly(Connection connection, Change change) throws SQLException {
+    setWriteDelay(connection, LONG_DELAY);
+    try {
+      change.run();
+    } catch (SQLException | RuntimeException e) {
+      try {
+        setWriteDelay(connection, USUAL_DELAY);
+      } catch (SQLException again) {
+        e.addSuppressed(again);
+      }
+      throw e;
+    }
+    setWriteDelay(connection, USUAL_DELAY);
+    try (Statement statement = connection.createStatement()) {
+      statement.execute("checkpoint sync");
+    }
+  }
+
+  private static void setWriteDelay(Connection connection, int milliseconds) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      statement.execute("set write_delay " + milliseconds);
+    }
   }
 
   /** The database belongs to one process, which settles one file of a feed after the other. */

@@ -59,11 +59,16 @@ final class Migrations {
           .because("this program knows versions up to " + STEPS.get(STEPS.size() - 1).version())
           .next("Use the newer program that made it");
     }
-    for (Step step : STEPS) {
-      if (step.version() > version && step.version() <= last) {
-        apply(connection, step);
-      }
-    }
+    dialect.wholly(
+        connection,
+        () -> {
+          for (Step step : STEPS) {
+            if (step.version() > version && step.version() <= last) {
+              apply(connection, step);
+            }
+          }
+          connection.commit();
+        });
   }
 
   private static boolean isCurrent(Connection connection) throws SQLException {

@@ -62,10 +62,17 @@ final class TableGrowth {
     try {
       warehouse.dialect().serialiseMigrations(own);
       List<Drift> done = new ArrayList<>();
-      for (int i = 0; i < growth.columns().size(); i++) {
-        done.add(grow(own, feed, growth.columns().get(i), growth.drifts().get(i), loadId));
-      }
-      own.commit();
+      warehouse
+          .dialect()
+          .wholly(
+              own,
+              () -> {
+                for (int i = 0; i < growth.columns().size(); i++) {
+                  done.add(
+                      grow(own, feed, growth.columns().get(i), growth.drifts().get(i), loadId));
+                }
+                own.commit();
+              });
       TableShape table = warehouse.shape(feed.into()).orElseThrow();
       return new Growth.Result(feed.grown(of(feed.name())), table, done);
     } catch (SQLException e) {

@@ -47,8 +47,8 @@ public final class RangedRows implements RowSource {
 
   private record Bound(RowBatch rows) implements Item {}
 
-  /** A range is read: its bytes, where its last record ended, how many lines it took. */
-  private record Done(byte[] part, long end, long lines) implements Item {}
+  /** A range is read. */
+  private record Done(byte[] part, RangeReader.Passed passed) implements Item {}
 
   /** The lane has no more ranges, or failed. */
   private record End(Throwable failure) implements Item {}
@@ -86,7 +86,7 @@ public final class RangedRows implements RowSource {
       long start = part.reader.seek(range * rangeBytes, end(range), bytes);
       items.put(new Begun(start));
       if (start == RangeReader.NOWHERE) {
-        items.put(new Done(bytes, start, 0));
+        items.put(new Done(bytes, RangeReader.none(start)));
         return;
       }
       while (part.read()) {
@@ -94,7 +94,7 @@ public final class RangedRows implements RowSource {
         part.bind(rows);
         items.put(new Bound(rows));
       }
-      items.put(new Done(bytes, part.reader.end(), part.reader.lines()));
+      items.put(new Done(bytes, part.reader.passed()));
     }
 
     /** Waits for room unless the rows are being closed. */
@@ -205,7 +205,7 @@ public final class RangedRows implements RowSource {
           again.bind(againRows);
           return numbered(againRows);
         }
-        finish(againBytes, again.reader.end(), again.reader.lines());
+        finish(againBytes, again.reader.passed());
         againBytes = null;
       }
       Lane lane = lane();
@@ -221,6 +221,7 @@ public final class RangedRows implements RowSource {
       } else if (item instanceof End end) {
         lane.items.add(end);
         if (end.failure() == null) {
+          file.ended();
           return null;
         }
         throw Worker.rethrow(end.failure());
@@ -245,9 +246,10 @@ public final class RangedRows implements RowSource {
 
   private void done(Done done) {
     if (good) {
-      finish(done.part(), done.end(), done.lines());
+      finish(done.part(), done.passed());
     } else if (at >= end(range)) {
-      finish(done.part(), at, 0); // a record that started before goes on all through it
+      finish(
+          done.part(), RangeReader.none(at)); // a record that started before goes on all through it
     } else {
       wrong++;
       if (again == null) {
@@ -259,11 +261,12 @@ public final class RangedRows implements RowSource {
     }
   }
 
-  private void finish(byte[] part, long end, long passed) {
+  private void finish(byte[] part, RangeReader.Passed passed) {
+    file.passed(passed, lines);
     long from = Math.max(0, range * rangeBytes - 1);
     content.pass(part, (int) (end(range) - from), from);
-    at = end;
-    lines += passed;
+    at = passed.end();
+    lines += passed.lines();
     range++;
   }
 

@@ -2,6 +2,7 @@ package dev.dusky.core.record;
 
 import dev.dusky.core.bytes.BulkStream;
 import java.io.IOException;
+import java.util.Optional;
 
 /**
  * Reads the records that start in a range of a text file, from a start that is known or guessed to
@@ -17,12 +18,16 @@ public final class RangeReader {
 
   private final TextRanges file;
   private final RangeBytes source;
+  private final Optional<TrailerFinder> finder;
   private TextRecords text;
   private RecordScanner scanner;
+  private long firstLine;
+  private Optional<TrailerFinder.Met> trailer = Optional.empty();
 
-  RangeReader(TextRanges file, RangeBytes source) {
+  RangeReader(TextRanges file, RangeBytes source, Optional<TrailerFinder> finder) {
     this.file = file;
     this.source = source;
+    this.finder = finder;
   }
 
   /**
@@ -50,6 +55,8 @@ public final class RangeReader {
   public void seek(long from, long to, byte[] bytes, long start) {
     long base = Math.max(0, from - 1);
     scanner = file.scanner();
+    firstLine = NOWHERE;
+    trailer = Optional.empty();
     text =
         new TextRecords(
             file.transcoding()
@@ -62,17 +69,66 @@ public final class RangeReader {
 
   /** Fills the batch with the next records; false if no more start in the range. */
   public boolean read(RecordBatch batch) throws IOException {
-    return text.fill(batch, scanner, TextRecords.MOST_RECORDS);
+    while (text.fill(batch, scanner, TextRecords.MOST_RECORDS)) {
+      firstLine = firstLine == NOWHERE ? batch.line(0) : firstLine;
+      finder.ifPresent(found -> lookForTrailer(found, batch));
+      if (batch.records() > 0) {
+        return true;
+      }
+    }
+    return false;
   }
 
-  /** Where the next record starts, once all of the range were read. */
-  public long end() {
-    return text.offset();
+  private void lookForTrailer(TrailerFinder found, RecordBatch batch) {
+    if (trailer.isEmpty()) {
+      trailer = found.find(batch);
+    } else if (trailer.get().next() == TrailerFinder.NONE) {
+      trailer = Optional.of(trailer.get().before(batch.line(0)));
+    }
   }
 
-  /** How many physical lines were passed since the start. */
-  public long lines() {
-    return scanner.line();
+  /** What was passed, once all of the range were read. */
+  public Passed passed() {
+    return new Passed(text.offset(), scanner.line(), firstLine, trailer);
+  }
+
+  /** A range that goes by without a record of its own, before that place. */
+  public static Passed none(long end) {
+    return new Passed(end, 0, NOWHERE, Optional.empty());
+  }
+
+  /** A range that was read. */
+  public static final class Passed {
+    private final long end;
+    private final long lines;
+    private final long firstLine;
+    private final Optional<TrailerFinder.Met> trailer;
+
+    private Passed(long end, long lines, long firstLine, Optional<TrailerFinder.Met> trailer) {
+      this.end = end;
+      this.lines = lines;
+      this.firstLine = firstLine;
+      this.trailer = trailer;
+    }
+
+    /** Where the next record starts. */
+    public long end() {
+      return end;
+    }
+
+    /** How many physical lines were passed. */
+    public long lines() {
+      return lines;
+    }
+
+    /** The line of its first record, or {@link #NOWHERE}. */
+    long firstLine() {
+      return firstLine;
+    }
+
+    Optional<TrailerFinder.Met> trailer() {
+      return trailer;
+    }
   }
 
   /** The bytes at hand, then those behind them as far as they are asked for. */

@@ -16,15 +16,23 @@ public final class TextRanges {
   private final int recordLimit;
   private final long first;
   private final long firstLine;
+  private final Optional<TrailerReader> trailer;
 
   private TextRanges(
-      TextRecords text, Supplier<RecordScanner> scanners, RecordStart starts, long firstLine) {
-    this.transcoding = text.transcoding();
+      Transcoding transcoding,
+      Supplier<RecordScanner> scanners,
+      RecordStart starts,
+      int recordLimit,
+      long first,
+      long firstLine,
+      Optional<TrailerReader> trailer) {
+    this.transcoding = transcoding;
     this.scanners = scanners;
     this.starts = starts;
-    this.recordLimit = text.recordLimit();
-    this.first = text.offset();
+    this.recordLimit = recordLimit;
+    this.first = first;
     this.firstLine = firstLine;
+    this.trailer = trailer;
   }
 
   /**
@@ -36,7 +44,15 @@ public final class TextRanges {
   static Optional<TextRanges> of(
       TextRecords text, Supplier<RecordScanner> scanners, RecordStart starts, long firstLine) {
     return text.transcoding().enterable()
-        ? Optional.of(new TextRanges(text, scanners, starts, firstLine))
+        ? Optional.of(
+            new TextRanges(
+                text.transcoding(),
+                scanners,
+                starts,
+                text.recordLimit(),
+                text.offset(),
+                firstLine,
+                Optional.empty()))
         : Optional.empty();
   }
 
@@ -50,9 +66,28 @@ public final class TextRanges {
     return firstLine;
   }
 
+  /** The same of a file that ends with a trailer. */
+  TextRanges before(TrailerReader reader) {
+    return new TextRanges(
+        transcoding, scanners, starts, recordLimit, first, firstLine, Optional.of(reader));
+  }
+
   /** A reader of ranges, for one thread. */
   public RangeReader reader(RangeBytes bytes) {
-    return new RangeReader(this, bytes);
+    return new RangeReader(this, bytes, trailer.map(TrailerReader::finder));
+  }
+
+  /** Takes note of a range that was read from the right place; called in the order of the file. */
+  public void passed(RangeReader.Passed range, long linesBefore) {
+    if (trailer.isPresent() && range.firstLine() >= 0) {
+      trailer.get().follows(linesBefore + range.firstLine());
+    }
+    range.trailer().ifPresent(met -> trailer.orElseThrow().met(met, linesBefore));
+  }
+
+  /** Takes note of the file's end. */
+  public void ended() {
+    trailer.ifPresent(TrailerReader::ended);
   }
 
   Transcoding transcoding() {

@@ -12,6 +12,8 @@ import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.bytes.FileContent;
 import dev.dusky.core.bytes.StorageException;
+import dev.dusky.core.expect.Trailer;
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FeedPolicies;
@@ -30,6 +32,7 @@ import dev.dusky.core.record.RangeBytes;
 import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
+import dev.dusky.core.record.TrailerReader;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.vector.BytesVector;
@@ -102,11 +105,18 @@ class RangedRowsTest {
   /** Reads a file in ranges of so many bytes, or in one go if there are none. */
   private static Reading read(byte[] file, Layout layout, int range, RangeBytes source)
       throws Exception {
+    return read(file, layout, range, source, Optional.empty());
+  }
+
+  private static Reading read(
+      byte[] file, Layout layout, int range, RangeBytes source, Optional<Trailer> trailer)
+      throws Exception {
     Feed feed = feed(layout);
     FileContent content =
         new FileContent("t", new ByteArrayInputStream(file), ContentLimits.DEFAULT);
-    RecordReader reader =
+    RecordReader plain =
         Readers.open(SourceFile.of("t", content), layout, FeedInputs.of(feed).request());
+    RecordReader reader = TrailerReader.around("t", plain, layout, trailer);
     FieldPlan plan = FieldPlan.of(feed, "t", reader.names());
     Supplier<Binder> binders = () -> new Binder(feed, plan, new FileFacts(Map.of()), false);
     List<String> told = new ArrayList<>();
@@ -127,6 +137,9 @@ class RangedRowsTest {
     }
     told.sort(null); // a batch gives its rows first, then its rejects
     told.add(content.fingerprint() + " " + content.contentBytes());
+    if (reader instanceof TrailerReader ended) {
+      told.add(ended.figures().toString());
+    }
     return new Reading(told, wrong);
   }
 
@@ -287,6 +300,32 @@ class RangedRowsTest {
         byte[] file = text.toString().getBytes(charset);
         same(file, layout, 1 + random.nextInt(300));
       }
+    }
+  }
+
+  @Test
+  void aTrailerIsTheLastRecordOrNone() throws Exception {
+    Optional<Trailer> trailer =
+        Optional.of(new Trailer("END", Optional.of(new Trailer.Field(2)), Map.of()));
+    Layout layout = Layouts.plain().with(l -> l.header = HeaderUse.NAMES).build();
+    Random random = new Random(18);
+    for (int round = 0; round < 40; round++) {
+      String rows = randomText(random, false).strip() + "\n";
+      String end = List.of("END,%d\n", "END,%d", "END,x%d\n", "").get(round % 4);
+      String more = round % 4 == 2 ? "" : "1,a\n".repeat(random.nextInt(4));
+      byte[] file = (rows + end.formatted(round) + more).getBytes(StandardCharsets.UTF_8);
+      int range = 1 + random.nextInt(200);
+      assertEquals(outcome(file, layout, 0, trailer), outcome(file, layout, range, trailer));
+    }
+  }
+
+  /** What a reading gives, or why it ends. */
+  private static List<String> outcome(
+      byte[] file, Layout layout, int range, Optional<Trailer> trailer) throws Exception {
+    try {
+      return read(file, layout, range, of(file), trailer).told();
+    } catch (Failure failure) {
+      return List.of(failure.getMessage());
     }
   }
 
