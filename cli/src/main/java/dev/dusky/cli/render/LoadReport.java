@@ -8,6 +8,7 @@ import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.tally.Tally;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -59,7 +60,13 @@ public final class LoadReport {
   private final class Listener implements LoadListener {
     private final String feed;
     private final ProgressLine progress;
+
+    /** Of each file at work its bytes, those read so far, and its records read so far. */
     private final Map<String, long[]> atWork = new LinkedHashMap<>();
+
+    /** The bytes of all files since none was at work; of those that are done, bytes and records. */
+    private final long[] together = new long[3];
+
     private int posted;
 
     Listener(String feed, ProgressLine progress) {
@@ -75,13 +82,18 @@ public final class LoadReport {
 
     @Override
     public synchronized void started(StagedFile file) {
-      atWork.put(file.path(), new long[] {file.size(), 0, 0});
-      long total = atWork.values().stream().mapToLong(known -> known[0]).sum();
-      if (atWork.size() == 1) {
-        progress.start(file.path(), total);
-      } else {
-        progress.more("%d files of %s".formatted(atWork.size(), feed), total);
+      if (atWork.isEmpty()) {
+        Arrays.fill(together, 0);
+        progress.start(file.path(), file.size());
       }
+      atWork.put(file.path(), new long[] {file.size(), 0, 0});
+      together[0] += file.size();
+      nameThoseAtWork();
+    }
+
+    private void nameThoseAtWork() {
+      String only = atWork.keySet().iterator().next();
+      progress.change(atWork.size() == 1 ? only : atWork.size() + " files of " + feed, together[0]);
     }
 
     @Override
@@ -89,8 +101,8 @@ public final class LoadReport {
       long[] known = atWork.get(file.path());
       known[1] = storedBytes;
       known[2] = rows;
-      long bytes = 0;
-      long read = 0;
+      long bytes = together[1];
+      long read = together[2];
       for (long[] each : atWork.values()) {
         bytes += each[1];
         read += each[2];
@@ -101,7 +113,14 @@ public final class LoadReport {
     @Override
     public synchronized void finished(FileResult result) {
       progress.clear();
-      atWork.remove(result.file().path());
+      long[] done = atWork.remove(result.file().path());
+      if (done != null) {
+        together[1] += done[0];
+        together[2] += done[2];
+      }
+      if (!atWork.isEmpty()) {
+        nameThoseAtWork();
+      }
       screen.object(json(feed, result));
       if (result.state() == FileState.POSTED && ++posted > MOST_POSTED) {
         if (posted == MOST_POSTED + 1) {

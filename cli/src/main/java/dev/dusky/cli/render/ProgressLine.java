@@ -34,8 +34,8 @@ public final class ProgressLine {
     lastNanos = startNanos;
   }
 
-  /** More came to what is at work; it counts on, under another name. */
-  public void more(String newName, long totalBytes) {
+  /** What is at work has changed; it counts on, under another name. */
+  public void change(String newName, long totalBytes) {
     name = newName;
     total = totalBytes;
   }
