@@ -277,6 +277,7 @@ abstract class ArrivalContract extends WarehouseTesting {
         });
     LoadResult result = load(feed, depot);
     assertEquals(2, result.aside().changed());
+    assertEquals(0, result.claimed());
     assertEquals(List.of(List.of(3L)), rows("fleeting"));
     depot.beforeOpening(() -> {});
     load(feed, depot);

@@ -16,8 +16,8 @@ import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ConcurrentSkipListMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Consumer;
@@ -26,7 +26,7 @@ import java.util.function.LongConsumer;
 /** A depot in memory that counts what is read of it and can break. */
 final class MemoryDepot implements Depot {
 
-  private final Map<String, byte[]> files = new TreeMap<>();
+  private final Map<String, byte[]> files = new ConcurrentSkipListMap<>();
   private final Map<String, AtomicInteger> opened = new ConcurrentHashMap<>();
   private final List<String> listings = new CopyOnWriteArrayList<>();
   private int breakAfter = -1;

@@ -143,7 +143,7 @@ public final class FeedLoader {
         load == null ? 0 : load.id(),
         Map.copyOf(counts),
         before,
-        claimed,
+        claimed - changed.get(),
         new LoadResult.Aside(stuck, unready, changed.get(), ignored.get(), pause),
         tally,
         refused,
