@@ -95,6 +95,10 @@ final class PostgresDialect implements Dialect {
     properties.setProperty("connectTimeout", "10");
     properties.setProperty("reWriteBatchedInserts", "true");
     Connection connection = new Driver().connect(address.url(), properties);
+    try (Statement statement = connection.createStatement()) {
+      // A load's lock and its claims are held while files are read, however long that takes.
+      statement.execute("set idle_in_transaction_session_timeout = 0");
+    }
     connection.setAutoCommit(false);
     return connection;
   }

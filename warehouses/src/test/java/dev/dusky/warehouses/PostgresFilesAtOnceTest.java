@@ -10,6 +10,8 @@ import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.tally.Tally;
+import java.sql.ResultSet;
+import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
@@ -134,6 +136,27 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
     depot.atEnd(path -> {});
     load(warehouse, feed("stops"), depot, results);
     assertEquals(List.of("a.csv posted", "b.csv posted"), told(results));
+  }
+
+  @Test
+  void aTransactionThatWaitsForItsTurnIsNotEndedByTheServer() {
+    query("alter role postgres set idle_in_transaction_session_timeout = '5min'");
+    try (JdbcWarehouse other = (JdbcWarehouse) Warehouses.open(database)) {
+      String told =
+          other.transact(
+              "Asking",
+              connection -> {
+                try (Statement statement = connection.createStatement();
+                    ResultSet row =
+                        statement.executeQuery("show idle_in_transaction_session_timeout")) {
+                  row.next();
+                  return row.getString(1);
+                }
+              });
+      assertEquals("0", told);
+    } finally {
+      query("alter role postgres reset idle_in_transaction_session_timeout");
+    }
   }
 
   @Test

@@ -364,7 +364,7 @@ final class FileLoad {
   }
 
   private RowBatch next(RowSource pipeline) throws IOException {
-    if (run.stopped().getAsBoolean()) {
+    if (run.stopped().getAsBoolean() || beside.turn().lost()) {
       throw interrupted();
     }
     try {

@@ -19,7 +19,7 @@ import java.util.function.Supplier;
 final class FilesAtOnce implements AutoCloseable {
 
   /** One file's thread. */
-  private final class Task {
+  private final class Task implements Neighbours.Turn {
     private final KnownFile known;
     private final CountDownLatch settled = new CountDownLatch(1);
     private final Worker worker = new Worker("dusky-file", this::run);
@@ -34,7 +34,7 @@ final class FilesAtOnce implements AutoCloseable {
 
     private void run() {
       try (LoadRepeats repeats = memory.get()) {
-        result = dealing.apply(known, new Neighbours(most, this::await, repeats));
+        result = dealing.apply(known, new Neighbours(most, this, repeats));
       } catch (Throwable e) { // whatever it is, it must reach the thread that runs the load
         failure = e;
       }
@@ -42,11 +42,17 @@ final class FilesAtOnce implements AutoCloseable {
       settled.countDown();
     }
 
-    private void await() throws InterruptedException {
+    @Override
+    public boolean lost() {
+      return stopping || before != null && before.failure != null;
+    }
+
+    @Override
+    public void await() throws InterruptedException {
       if (before != null) {
         before.settled.await();
       }
-      if (stopping || before != null && before.failure != null) {
+      if (lost()) {
         throw Failure.of(Failure.Kind.INTERRUPTED, "Stopped while loading " + known.file().path())
             .because("what came before it failed")
             .next("Nothing of this file was kept; load again to go on where this stopped");

@@ -9,15 +9,28 @@ package dev.dusky.core.load;
  */
 record Neighbours(int atOnce, Turn turn, LoadRepeats repeats) {
 
+  private static final Turn ALWAYS =
+      new Turn() {
+        @Override
+        public void await() {}
+
+        @Override
+        public boolean lost() {
+          return false;
+        }
+      };
+
   /** Comes when it may be settled what becomes of a file. */
-  @FunctionalInterface
   interface Turn {
-    /** Waits; fails if a file before it did. */
+    /** Waits; fails if it never comes. */
     void await() throws InterruptedException;
+
+    /** Whether it will never come, since a file before failed. */
+    boolean lost();
   }
 
   /** None: one file after the other. */
   static Neighbours none(LoadRepeats repeats) {
-    return new Neighbours(1, () -> {}, repeats);
+    return new Neighbours(1, ALWAYS, repeats);
   }
 }
