@@ -86,6 +86,11 @@ final class FilesAtOnce implements AutoCloseable {
     this.results = results;
   }
 
+  /** Whether none is at work. */
+  boolean idle() {
+    return tasks.isEmpty();
+  }
+
   /** Begins with a file, as soon as there is a thread for it. */
   void deal(KnownFile known) {
     while (tasks.size() >= most) {

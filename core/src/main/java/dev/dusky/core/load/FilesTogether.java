@@ -127,6 +127,9 @@ final class FilesTogether implements AutoCloseable {
     settle();
     if (next.isPresent()) {
       posting = next.get();
+    } else if (few && beside.map(FilesAtOnce::idle).orElse(true)) {
+      files.forEach(
+          known -> loader.add(loader.deal(start, load, known))); // no threads for so little
     } else {
       files.forEach(this::dealAlone);
     }
