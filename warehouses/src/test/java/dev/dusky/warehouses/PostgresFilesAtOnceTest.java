@@ -68,6 +68,20 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
     }
   }
 
+  /** The first file's reading ends after that of {@code b.csv}, with this. */
+  private static void firstEndsBehindSecond(MemoryDepot depot, Runnable then) {
+    CountDownLatch secondRead = new CountDownLatch(1);
+    depot.atEnd(
+        path -> {
+          if (path.equals("b.csv")) {
+            secondRead.countDown();
+          } else {
+            await(secondRead);
+            then.run();
+          }
+        });
+  }
+
   private static List<String> told(List<FileResult> results) {
     return results.stream()
         .map(result -> result.file().path() + " " + result.state().label())
@@ -99,15 +113,7 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
   void ofTwinsTheFirstByNameIsPostedHoweverLateItIsRead() {
     MemoryDepot depot =
         new MemoryDepot().with("a.csv", "no\n1\n" + WIDE).with("b.csv", "no\n1\n" + WIDE);
-    CountDownLatch secondRead = new CountDownLatch(1);
-    depot.atEnd(
-        path -> {
-          if (path.equals("b.csv")) {
-            secondRead.countDown();
-          } else {
-            await(secondRead);
-          }
-        });
+    firstEndsBehindSecond(depot, () -> {});
     List<FileResult> results = new ArrayList<>();
     load(warehouse, feed("twins"), depot, results);
     assertEquals(List.of("a.csv posted", "b.csv twin"), told(results));
@@ -117,15 +123,10 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
   void whereOneFileFailsNoneBehindItIsPosted() {
     MemoryDepot depot =
         new MemoryDepot().with("a.csv", "no\n1\n" + WIDE).with("b.csv", "no\n2\n" + WIDE);
-    CountDownLatch secondRead = new CountDownLatch(1);
-    depot.atEnd(
-        path -> {
-          if (path.equals("b.csv")) {
-            secondRead.countDown();
-          } else {
-            await(secondRead);
-            throw Failure.depot("the line is dead");
-          }
+    firstEndsBehindSecond(
+        depot,
+        () -> {
+          throw Failure.depot("the line is dead");
         });
     List<FileResult> results = new ArrayList<>();
     Failure failure =

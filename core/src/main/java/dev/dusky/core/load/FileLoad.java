@@ -39,8 +39,8 @@ import java.util.function.Supplier;
 
 /**
  * One file from the depot's bytes to a settled ledger entry. Its path, forwards only: open, read
- * and bind in a {@link RowPipeline}, write, then post, refuse, or recognise as a twin. About 500
- * lines, so that the whole path of a file is told in one place.
+ * and bind in a {@link RowSource}, write, wait for the turn, then post, refuse, or recognise as a
+ * twin. More than 500 lines, so that the whole path of a file is told in one place.
  */
 final class FileLoad {
 
