@@ -10,6 +10,8 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.file.AccessDeniedException;
+import java.nio.file.FileAlreadyExistsException;
+import java.nio.file.FileSystemException;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.NoSuchFileException;
@@ -209,41 +211,79 @@ final class DirectoryDepot implements Depot {
   }
 
   @Override
-  public void move(StagedFile file, String path) {
+  public boolean move(StagedFile file, String path) {
     Path target = resolve(path);
-    if (!look(file.path()).map(StagedFile::version).equals(Optional.of(file.version()))) {
-      throw Failure.depot(file.path() + " changed in depot " + name + " before it was moved")
-          .next("It was left where it is");
-    }
     try {
       Files.createDirectories(target.getParent());
-      take(file, target);
+      if (!isStill(file, resolve(file.path()))) {
+        throw changed(file);
+      }
+      if (!link(resolve(file.path()), target)) {
+        return false;
+      }
+      if (!isStill(file, target)) {
+        link(target, resolve(file.path())); // does nothing where a file is
+        Files.deleteIfExists(target);
+        throw changed(file);
+      }
     } catch (IOException e) {
       throw failure("Moving " + file.path(), e);
     }
+    remove(file);
+    return true;
   }
 
-  /** Takes a file elsewhere in one step; false if it is another one by then, which goes back. */
-  private boolean take(StagedFile file, Path target) throws IOException {
-    Path source = resolve(file.path());
-    Files.move(source, target, StandardCopyOption.ATOMIC_MOVE);
-    BasicFileAttributes taken = Files.readAttributes(target, BasicFileAttributes.class);
-    if (staged(file.path(), taken).version().equals(file.version())) {
+  private Failure changed(StagedFile file) {
+    return Failure.depot(file.path() + " changed in depot " + name + " before it was moved")
+        .next("It was left where it is");
+  }
+
+  private static boolean isStill(StagedFile file, Path place) throws IOException {
+    return Files.isRegularFile(place)
+        && staged(file.path(), Files.readAttributes(place, BasicFileAttributes.class))
+            .version()
+            .equals(file.version());
+  }
+
+  /**
+   * Gives a file a second name that nothing has yet, in one step; true too if it has that name
+   * already. Where there are no links, the file itself goes there.
+   */
+  private static boolean link(Path source, Path target) throws IOException {
+    try {
+      Files.createLink(target, source);
       return true;
+    } catch (FileAlreadyExistsException e) {
+      return Files.isSameFile(source, target);
+    } catch (UnsupportedOperationException | FileSystemException e) {
+      if (e instanceof AccessDeniedException || e instanceof NoSuchFileException) {
+        throw e;
+      }
     }
-    Files.move(target, source);
-    return false;
+    try {
+      Files.createFile(target); // holds the name until the file takes it
+    } catch (FileAlreadyExistsException e) {
+      return false;
+    }
+    Files.move(source, target, StandardCopyOption.ATOMIC_MOVE);
+    return true;
   }
 
+  /** Takes the file aside in one step, looks again, and puts back one that is not it. */
   @Override
   public void remove(StagedFile file) {
     Path source = resolve(file.path());
     Path aside = source.resolveSibling("." + source.getFileName() + UNFINISHED);
     try {
-      if (look(file.path()).map(StagedFile::version).equals(Optional.of(file.version()))
-          && take(file, aside)) {
-        Files.delete(aside);
+      if (!isStill(file, source)) {
+        return;
       }
+      Files.move(source, aside, StandardCopyOption.ATOMIC_MOVE);
+      if (!isStill(file, aside)) {
+        // If a third one came meanwhile, it keeps the name, as it would have by overwriting.
+        link(aside, source);
+      }
+      Files.deleteIfExists(aside);
     } catch (IOException e) {
       throw failure("Removing " + file.path(), e);
     }

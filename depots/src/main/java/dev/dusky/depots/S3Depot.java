@@ -10,7 +10,6 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.net.InetSocketAddress;
 import java.net.Socket;
-import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -30,10 +29,13 @@ import software.amazon.awssdk.core.checksums.ResponseChecksumValidation;
 import software.amazon.awssdk.core.exception.RetryableException;
 import software.amazon.awssdk.core.exception.SdkException;
 import software.amazon.awssdk.core.retry.RetryMode;
+import software.amazon.awssdk.http.urlconnection.ProxyConfiguration;
 import software.amazon.awssdk.http.urlconnection.UrlConnectionHttpClient;
 import software.amazon.awssdk.regions.Region;
 import software.amazon.awssdk.services.s3.S3Client;
 import software.amazon.awssdk.services.s3.S3Configuration;
+import software.amazon.awssdk.services.s3.model.CopyObjectResponse;
+import software.amazon.awssdk.services.s3.model.EncodingType;
 import software.amazon.awssdk.services.s3.model.GetObjectResponse;
 import software.amazon.awssdk.services.s3.model.HeadObjectResponse;
 import software.amazon.awssdk.services.s3.model.NoSuchKeyException;
@@ -47,6 +49,8 @@ final class S3Depot implements Depot {
   private final DepotAddress address;
   private final String bucket;
   private final String prefix;
+  private final Optional<S3Endpoint> endpoint;
+  private final ProxyConfiguration proxy;
   private final S3Failures failures;
   private S3Client client;
 
@@ -57,6 +61,8 @@ final class S3Depot implements Depot {
     this.bucket = slash < 0 ? rest : rest.substring(0, slash);
     String path = slash < 0 ? "" : rest.substring(slash + 1).replaceAll("/+$", "");
     this.prefix = path.isEmpty() ? "" : path + "/";
+    this.endpoint = S3Endpoint.of(address, bucket);
+    this.proxy = S3Endpoint.proxy(endpoint.map(e -> e.uri().getScheme()).orElse("https"));
     this.failures = new S3Failures(address, bucket);
   }
 
@@ -69,6 +75,7 @@ final class S3Depot implements Depot {
                   UrlConnectionHttpClient.builder()
                       .connectionTimeout(Duration.ofSeconds(10))
                       .socketTimeout(Duration.ofSeconds(60))
+                      .proxyConfiguration(proxy)
                       .build())
               .region(Region.of(address.region()))
               .credentialsProvider(credentials())
@@ -77,8 +84,12 @@ final class S3Depot implements Depot {
               .serviceConfiguration(S3Configuration.builder().chunkedEncodingEnabled(false).build())
               .requestChecksumCalculation(RequestChecksumCalculation.WHEN_REQUIRED)
               .responseChecksumValidation(ResponseChecksumValidation.WHEN_REQUIRED)
-              .overrideConfiguration(override -> override.retryStrategy(RetryMode.STANDARD));
-      address.endpoint().ifPresent(url -> builder.endpointOverride(URI.create(url)));
+              .overrideConfiguration(
+                  override ->
+                      override
+                          .retryStrategy(RetryMode.STANDARD)
+                          .addExecutionInterceptor(new S3ErrorBody()));
+      endpoint.ifPresent(e -> builder.endpointOverride(e.uri()));
       client = builder.build();
     }
     return client;
@@ -94,7 +105,7 @@ final class S3Depot implements Depot {
             address.secretKey().map(Secret::reveal).orElseThrow()));
   }
 
-  private <T> T call(String doing, S3Failures.Right right, Supplier<T> work) {
+  private <T> T call(String doing, S3Request.Right right, Supplier<T> work) {
     try {
       return work.get();
     } catch (SdkException e) {
@@ -118,7 +129,7 @@ final class S3Depot implements Depot {
         token ->
             call(
                 "Listing",
-                S3Failures.Right.LIST,
+                S3Request.Right.LIST,
                 () ->
                     client()
                         .listObjectsV2(
@@ -127,7 +138,10 @@ final class S3Depot implements Depot {
                                     .bucket(bucket)
                                     .prefix(prefix + pathPrefix)
                                     .startAfter(after.isEmpty() ? null : prefix + after)
-                                    .continuationToken(token))),
+                                    .continuationToken(token)
+                                    // Keys may have characters that XML cannot carry.
+                                    .encodingType(EncodingType.URL))),
+        failures,
         prefix);
   }
 
@@ -141,9 +155,21 @@ final class S3Depot implements Depot {
   }
 
   private Optional<HeadObjectResponse> head(String path) {
+    String doing = "Looking at " + path;
+    Optional<HeadObjectResponse> found = tryHead(doing, path);
+    found.ifPresent(
+        head -> {
+          failures.require(doing, "an etag", head.eTag());
+          failures.require(doing, "a size", head.contentLength());
+          failures.require(doing, "a date", head.lastModified());
+        });
+    return found;
+  }
+
+  private Optional<HeadObjectResponse> tryHead(String doing, String path) {
     return call(
-        "Looking at " + path,
-        S3Failures.Right.READ,
+        doing,
+        S3Request.Right.READ,
         () -> {
           try {
             return Optional.of(
@@ -171,7 +197,7 @@ final class S3Depot implements Depot {
   private ResumingStream.Source openAt(StagedFile file, long from) {
     return call(
         "Reading " + file.path(),
-        S3Failures.Right.READ,
+        S3Request.Right.READ,
         () -> {
           ResponseInputStream<GetObjectResponse> in =
               client()
@@ -185,15 +211,39 @@ final class S3Depot implements Depot {
                           request.range("bytes=" + from + "-");
                         }
                       });
+          try {
+            verify(file, from, in.response());
+          } catch (Failure failure) {
+            in.abort();
+            throw failure;
+          }
           return new ResumingStream.Source(in, in::abort);
         });
+  }
+
+  /** The answer must be of the very object and begin at the very byte that was asked for. */
+  private void verify(StagedFile file, long from, GetObjectResponse answer) {
+    String doing = "Reading " + file.path();
+    String etag = bare(failures.require(doing, "an etag", answer.eTag()));
+    if (!etag.equals(file.mark())) {
+      throw Failure.depot(doing + " in depot " + name() + " stopped")
+          .because("the object changed since it was listed: its etag is " + etag)
+          .next("Nothing of it was kept. Run again");
+    }
+    String range = answer.contentRange();
+    if (from > 0 && (range == null || !range.startsWith("bytes " + from + "-"))) {
+      throw failures.broken(
+          doing,
+          "bytes from %,d on were asked for, and the answer is %s"
+              .formatted(from, range == null ? "the whole object" : range));
+    }
   }
 
   @Override
   public byte[] bytes(StagedFile file, long position, int length) {
     return call(
         "Reading " + file.path(),
-        S3Failures.Right.READ,
+        S3Request.Right.READ,
         () ->
             client()
                 .getObject(
@@ -203,7 +253,10 @@ final class S3Depot implements Depot {
                             .key(prefix + file.path())
                             .ifMatch('"' + file.mark() + '"')
                             .range("bytes=%d-%d".formatted(position, position + length - 1)),
-                    (response, in) -> taken(in, response.contentLength().intValue())));
+                    (response, in) -> {
+                      verify(file, position, response);
+                      return taken(in, (int) Math.min(length, response.contentLength()));
+                    }));
   }
 
   /** Takes an answer of that length; a connection that breaks on the way is tried again. */
@@ -224,10 +277,10 @@ final class S3Depot implements Depot {
   public StagedFile put(String path, Path local, LongConsumer sent) {
     return call(
         "Staging " + local + " as " + path,
-        S3Failures.Right.WRITE,
+        S3Request.Right.WRITE,
         () -> {
           try {
-            S3Upload upload = new S3Upload(client(), bucket, prefix + path, local, sent);
+            S3Upload upload = new S3Upload(client(), failures, bucket, prefix + path, local, sent);
             String etag = bare(upload.run());
             return new StagedFile(path, upload.size(), etag, Instant.now());
           } catch (IOException e) {
@@ -260,31 +313,70 @@ final class S3Depot implements Depot {
   public void remove(String path) {
     call(
         "Removing " + path,
-        S3Failures.Right.WRITE,
+        S3Request.Right.WRITE,
         () -> client().deleteObject(request -> request.bucket(bucket).key(prefix + path)));
   }
 
+  /** Besides the look at the target, stores that know conditions exclude a race for it. */
   @Override
-  public void move(StagedFile file, String path) {
+  public boolean move(StagedFile file, String path) {
     if (file.size() > MOST_COPIED) {
       throw Failure.depot(file.path() + " cannot be moved within depot " + name())
           .because("object stores copy at most 5 GiB at once")
           .next("It was left where it is. Move such files yourself, or split them when staging");
     }
-    call(
-        "Moving " + file.path() + " to " + path,
-        S3Failures.Right.WRITE,
-        () ->
-            client()
-                .copyObject(
-                    request ->
-                        request
-                            .sourceBucket(bucket)
-                            .sourceKey(prefix + file.path())
-                            .copySourceIfMatch('"' + file.mark() + '"')
-                            .destinationBucket(bucket)
-                            .destinationKey(prefix + path)));
+    Optional<StagedFile> there = look(path);
+    if (there.isPresent()) {
+      // The copy of a process that was killed before it removed the original is taken for it.
+      if (!there.get().version().equals(file.version())) {
+        return false;
+      }
+    } else if (!copy(file, path)) {
+      return false;
+    }
     remove(file);
+    return true;
+  }
+
+  /** Copies an object to a free path; false if it is not free. */
+  private boolean copy(StagedFile file, String path) {
+    String doing = "Moving " + file.path() + " to " + path;
+    return call(
+        doing,
+        S3Request.Right.WRITE,
+        () -> {
+          try {
+            copy(doing, file, path, true);
+          } catch (S3Exception e) {
+            if (e.statusCode() == 501) { // conditions are not known here
+              copy(doing, file, path, false);
+            } else if (e.statusCode() == 412 && look(path).isPresent()) {
+              return false;
+            } else if (e.statusCode() == 412 || e.statusCode() == 404) {
+              throw Failure.depot(file.path() + " changed in depot " + name() + " meanwhile")
+                  .because(S3Answer.of(e).words())
+                  .next("It was left where it is");
+            } else {
+              throw e;
+            }
+          }
+          return true;
+        });
+  }
+
+  private void copy(String doing, StagedFile file, String path, boolean onlyIfFree) {
+    CopyObjectResponse answer =
+        client()
+            .copyObject(
+                request ->
+                    request
+                        .sourceBucket(bucket)
+                        .sourceKey(prefix + file.path())
+                        .copySourceIfMatch('"' + file.mark() + '"')
+                        .destinationBucket(bucket)
+                        .destinationKey(prefix + path)
+                        .ifNoneMatch(onlyIfFree ? "*" : null));
+    failures.require(doing, "a result", answer.copyObjectResult());
   }
 
   /** Stores that know conditions leave a file alone that came meanwhile, others nearly always. */
@@ -295,7 +387,7 @@ final class S3Depot implements Depot {
     }
     call(
         "Removing " + file.path(),
-        S3Failures.Right.WRITE,
+        S3Request.Right.WRITE,
         () -> {
           try {
             client()
@@ -325,16 +417,15 @@ final class S3Depot implements Depot {
         new ProbeStep("write", () -> ProbeSteps.write(this)));
   }
 
-  /** Connects to the endpoint's port without saying anything. */
+  /** Connects to the endpoint's port, or to the proxy's, without saying anything. */
   private ProbeStep.Finding probeEndpoint() {
-    if (address.endpoint().isEmpty()) {
+    if (endpoint.isEmpty()) {
       return ProbeStep.Finding.untried("region " + address.region());
     }
-    URI uri = URI.create(address.endpoint().get());
-    int port = uri.getPort() >= 0 ? uri.getPort() : uri.getScheme().equals("https") ? 443 : 80;
+    S3Endpoint.Target target = endpoint.get().target(proxy);
     try (Socket socket = new Socket()) {
-      socket.connect(new InetSocketAddress(uri.getHost(), port), 5_000);
-      return ProbeStep.Finding.passed("connected to " + uri.getHost() + " port " + port);
+      socket.connect(new InetSocketAddress(target.host(), target.port()), 5_000);
+      return ProbeStep.Finding.passed("connected to " + target.words());
     } catch (IOException e) {
       throw failures.unreachable(e);
     }

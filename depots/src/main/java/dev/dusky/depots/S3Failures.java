@@ -2,24 +2,12 @@ package dev.dusky.depots;
 
 import dev.dusky.core.failure.Failure;
 import java.io.IOException;
+import javax.xml.stream.XMLStreamException;
 import software.amazon.awssdk.core.exception.SdkException;
 import software.amazon.awssdk.services.s3.model.S3Exception;
 
 /** Says which of endpoint, key, bucket or right is at fault when the S3 protocol fails. */
 final class S3Failures {
-
-  /** The right that a request needs. */
-  enum Right {
-    LIST("list the bucket"),
-    READ("read objects"),
-    WRITE("write objects");
-
-    private final String words;
-
-    Right(String words) {
-      this.words = words;
-    }
-  }
 
   private final DepotAddress address;
   private final String bucket;
@@ -29,70 +17,92 @@ final class S3Failures {
     this.bucket = bucket;
   }
 
-  Failure of(String doing, Right right, SdkException e) {
-    return (e instanceof S3Exception s3 ? answered(doing, right, s3) : unanswered(doing, e))
+  /** The failure of a request, from the answer or from the lack of one. */
+  Failure of(String doing, S3Request.Right right, SdkException e) {
+    boolean signed = address.accessKey().isPresent();
+    return (e instanceof S3Exception s3
+            ? answered(new S3Request(doing, right, signed), S3Answer.of(s3))
+            : unanswered(doing, e))
         .from(e);
   }
 
-  private Failure answered(String doing, Right right, S3Exception e) {
-    String depot = address.name();
-    String code = e.awsErrorDetails() == null ? "" : e.awsErrorDetails().errorCode();
-    if (e.statusCode() == 412) {
-      return Failure.depot(doing + " in depot " + depot + " stopped")
-          .because("the object changed since it was listed")
-          .next("Nothing of it was kept. Run again");
-    }
-    return switch (code == null ? "" : code) {
-      case "InvalidAccessKeyId" ->
-          Failure.depot("Depot " + depot + " does not know the access key")
-              .because(doing + " was answered with InvalidAccessKeyId")
-              .next("Check access-key of the depot, and that it belongs to this endpoint");
-      case "SignatureDoesNotMatch" ->
-          Failure.depot("Depot " + depot + " does not accept the secret key")
-              .because(doing + " was answered with SignatureDoesNotMatch")
-              .next("Check secret-key of the depot, for blanks at its ends too");
-      case "NoSuchBucket" ->
-          Failure.depot("Depot " + depot + " has no bucket '" + bucket + "'")
-              .because(doing + " was answered with NoSuchBucket")
-              .next("Create the bucket, or correct at: of the depot");
-      case "NoSuchKey" ->
-          Failure.depot(doing + " in depot " + depot + " failed")
-              .because("the object is no longer there")
-              .next("It may have been removed meanwhile. Run again");
-      default -> other(doing, right, e, code);
-    };
+  private Failure answered(S3Request request, S3Answer answer) {
+    S3Cause cause = S3Cause.of(answer, request);
+    String why = fill(cause.why(), request, answer);
+    return Failure.depot(fill(cause.what(), request, answer))
+        .because(
+            why.isEmpty()
+                ? request.doing() + ": " + answer.words()
+                : why + " (" + answer.words() + ")")
+        .next(fill(cause.next(), request, answer));
   }
 
-  private Failure other(String doing, Right right, S3Exception e, String code) {
-    if (e.statusCode() == 403) {
-      return Failure.depot("Depot " + address.name() + " denies the right to " + right.words)
-          .because(doing + " in bucket '" + bucket + "' was answered with 403 " + code)
-          .next("The keys are known, so grant them that right in the bucket's policy");
-    }
-    return Failure.depot(doing + " in depot " + address.name() + " failed")
-        .because("the endpoint answered " + e.statusCode() + " " + code + " after several tries")
-        .next("Nothing unfinished was kept. Run again when the endpoint is well");
+  private String fill(String text, S3Request request, S3Answer answer) {
+    return text.replace("{depot}", address.name())
+        .replace("{bucket}", bucket)
+        .replace("{doing}", request.doing())
+        .replace("{right}", request.right().words())
+        .replace("{action}", request.right().action())
+        .replace("{region}", answer.region().orElse(""))
+        .replace("{location}", answer.location().map(l -> "to " + l).orElse("elsewhere"))
+        .replace("{clock}", answer.skewWords());
   }
 
   private Failure unanswered(String doing, SdkException e) {
-    Throwable cause = e;
-    while (cause.getCause() != null) {
-      cause = cause.getCause();
+    boolean io = false;
+    for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+      if (cause instanceof XMLStreamException
+          || cause.getMessage() != null && cause.getMessage().contains("parse XML")) {
+        return broken(doing, "the answer is not the XML of the S3 protocol");
+      }
+      io |= cause instanceof IOException;
     }
-    if (cause instanceof IOException io) {
-      return unreachable(io);
+    if (io) {
+      return unreachable(e);
     }
     return Failure.depot(doing + " in depot " + address.name() + " failed")
-        .because(String.valueOf(e.getMessage()));
+        .because(String.valueOf(e.getMessage()))
+        .next("Check endpoint:, region: and at: of the depot");
   }
 
-  Failure unreachable(IOException cause) {
-    String why =
-        cause instanceof java.net.UnknownHostException
-            ? "the host name cannot be resolved"
-            : cause.getMessage() == null ? cause.getClass().getSimpleName() : cause.getMessage();
-    return Failure.depot("Depot " + address.name() + " cannot be reached at " + address)
+  /** An answer of status 200 that lacks what the protocol says must be in it. */
+  Failure foreign(String doing, String lacking) {
+    return Failure.depot("The endpoint of depot " + address.name() + " does not speak S3")
+        .because(
+            "%s at %s was answered with success, but without %s".formatted(doing, address, lacking))
+        .next(
+            "Set endpoint: to the address and port of the S3 service. A login page of the network,"
+                + " a console or a gateway may answer in its place");
+  }
+
+  /** A part that each answer of the protocol has; without it, something else has answered. */
+  <T> T require(String doing, String part, T value) {
+    if (value == null) {
+      throw foreign(doing, part);
+    }
+    return value;
+  }
+
+  /** An answer that is not whole. */
+  Failure broken(String doing, String why) {
+    return Failure.depot(doing + " in depot " + address.name() + " failed")
         .because(why)
-        .next("Check endpoint of the depot, and that the service is running");
+        .next(
+            "Nothing was concluded from it. Run again; if it happens again, look for an object with"
+                + " an unusual name there, and at what is between this machine and the endpoint");
+  }
+
+  /** No connection, or no answer. */
+  Failure unreachable(Throwable e) {
+    ConnectionCause cause = ConnectionCause.of(e);
+    Throwable root = e;
+    while (root.getCause() != null) {
+      root = root.getCause();
+    }
+    String words = root.getMessage() == null ? root.getClass().getSimpleName() : root.getMessage();
+    return Failure.depot("Depot " + address.name() + " cannot be reached at " + address)
+        .because(cause.why().isEmpty() ? words : cause.why())
+        .next(cause.next())
+        .from(e);
   }
 }

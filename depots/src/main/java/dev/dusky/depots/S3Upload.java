@@ -34,16 +34,26 @@ final class S3Upload {
   private static final String TYPE = "application/octet-stream";
 
   private final S3Client client;
+  private final S3Failures failures;
+  private final String doing;
   private final String bucket;
   private final String key;
   private final Path local;
   private final LongConsumer sent;
   private final long size;
 
-  S3Upload(S3Client client, String bucket, String key, Path local, LongConsumer sent)
+  S3Upload(
+      S3Client client,
+      S3Failures failures,
+      String bucket,
+      String key,
+      Path local,
+      LongConsumer sent)
       throws IOException {
     this.size = Files.size(local);
     this.client = client;
+    this.failures = failures;
+    this.doing = "Staging " + local + " as " + key;
     this.bucket = bucket;
     this.key = key;
     this.local = local;
@@ -93,23 +103,30 @@ final class S3Upload {
 
   private String inParts(Map<String, String> metadata) throws IOException {
     String id =
-        client
-            .createMultipartUpload(request -> request.bucket(bucket).key(key).metadata(metadata))
-            .uploadId();
+        failures.require(
+            doing,
+            "the number of the upload",
+            client
+                .createMultipartUpload(
+                    request -> request.bucket(bucket).key(key).metadata(metadata))
+                .uploadId());
     try {
       List<CompletedPart> parts = new ArrayList<>();
       for (long start = 0; start < size; start += PART) {
         parts.add(part(id, parts.size() + 1, start, Math.min(PART, size - start)));
       }
-      return client
-          .completeMultipartUpload(
-              request ->
-                  request
-                      .bucket(bucket)
-                      .key(key)
-                      .uploadId(id)
-                      .multipartUpload(upload -> upload.parts(parts)))
-          .eTag();
+      return failures.require(
+          doing,
+          "an etag",
+          client
+              .completeMultipartUpload(
+                  request ->
+                      request
+                          .bucket(bucket)
+                          .key(key)
+                          .uploadId(id)
+                          .multipartUpload(upload -> upload.parts(parts)))
+              .eTag());
     } catch (SdkException | IOException | Failure e) {
       abort(id, e);
       throw e;
@@ -137,9 +154,9 @@ final class S3Upload {
 
   /** An etag that is an MD5 must be that of the bytes sent; with server-side keys it is none. */
   private void check(String etag, byte[] md5) {
-    String bare = S3Depot.bare(etag);
+    String bare = S3Depot.bare(failures.require(doing, "an etag", etag));
     if (bare.matches("[0-9a-f]{32}") && !bare.equals(HexFormat.of().formatHex(md5))) {
-      throw Failure.depot("Staging " + local + " as " + key + " failed")
+      throw Failure.depot(doing + " failed")
           .because("the depot stored other bytes than were sent (etag " + bare + ")")
           .next("Stage it again; if it happens again, look at what stands between here and there");
     }

@@ -125,6 +125,17 @@ abstract class DepotContract {
   }
 
   @Test
+  void aMovedFileNeverReplacesAnother() throws IOException {
+    StagedFile file = put("a.csv", "ours".getBytes());
+    StagedFile there = put("done/a.csv", "somebody else's".getBytes());
+    assertFalse(depot().move(file, "done/a.csv"));
+    assertEquals(there.version(), depot().look("done/a.csv").orElseThrow().version());
+    assertEquals(file.version(), depot().look("a.csv").orElseThrow().version());
+    assertTrue(depot().move(file, "done/a.csv.1"));
+    assertEquals(List.of("done/a.csv", "done/a.csv.1"), paths(""));
+  }
+
+  @Test
   void theListingAgreesWithLookingAtOneFile() throws IOException {
     put("a/1", random(1234));
     StagedFile listed = depot().list("").next();

@@ -2,10 +2,12 @@ package dev.dusky.standin;
 
 import java.time.Duration;
 import java.util.EnumSet;
+import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
+import java.util.concurrent.atomic.AtomicReference;
 
 /** What goes wrong on purpose. All is well at first; any thread may switch any fault. */
 public final class Faults {
@@ -22,6 +24,8 @@ public final class Faults {
 
   private final Set<Right> denied = EnumSet.noneOf(Right.class);
   private final AtomicInteger unavailable = new AtomicInteger();
+  private final AtomicInteger instead = new AtomicInteger();
+  private final AtomicReference<Answer> insteadOf = new AtomicReference<>();
   private final AtomicInteger cuts = new AtomicInteger();
   private final AtomicLong cutAfter = new AtomicLong();
   private volatile Duration latency = Duration.ZERO;
@@ -48,6 +52,21 @@ public final class Faults {
     cuts.set(reads);
   }
 
+  /**
+   * An answer given in place of the right one.
+   *
+   * @param status the HTTP status
+   * @param headers its headers
+   * @param body its body
+   */
+  public record Answer(int status, Map<String, String> headers, String body) {}
+
+  /** The next so many requests get this answer, whatever they ask for. */
+  public void answer(int requests, Answer answer) {
+    insteadOf.set(answer);
+    instead.set(requests);
+  }
+
   /** Takes a right away. */
   public void deny(Right right) {
     synchronized (denied) {
@@ -60,6 +79,7 @@ public final class Faults {
     latency = Duration.ZERO;
     pace = Long.MAX_VALUE;
     unavailable.set(0);
+    instead.set(0);
     cuts.set(0);
     synchronized (denied) {
       denied.clear();
@@ -74,6 +94,11 @@ public final class Faults {
 
   boolean takeUnavailable() {
     return unavailable.getAndUpdate(n -> Math.max(0, n - 1)) > 0;
+  }
+
+  /** The answer to be given in place of the right one, or null. */
+  Answer takeAnswer() {
+    return instead.getAndUpdate(n -> Math.max(0, n - 1)) > 0 ? insteadOf.get() : null;
   }
 
   /** After how many bytes this read is to be cut, or -1. */

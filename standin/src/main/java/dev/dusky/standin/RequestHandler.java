@@ -58,6 +58,18 @@ final class RequestHandler implements HttpHandler {
       if (faults.takeUnavailable()) {
         throw new StoreException(503, "SlowDown", "Please try again.");
       }
+      Faults.Answer answer = faults.takeAnswer();
+      if (answer != null) {
+        exchange.getRequestBody().readAllBytes();
+        answer.headers().forEach(exchange.getResponseHeaders()::set);
+        byte[] body = answer.body().getBytes(StandardCharsets.UTF_8);
+        boolean head = exchange.getRequestMethod().equals("HEAD");
+        exchange.sendResponseHeaders(answer.status(), head || body.length == 0 ? -1 : body.length);
+        if (!head) {
+          exchange.getResponseBody().write(body);
+        }
+        return;
+      }
       signature.verify(exchange);
       route(exchange);
     } catch (StoreException e) {
@@ -255,7 +267,15 @@ final class RequestHandler implements HttpHandler {
       }
       Files.copy(object.file(), file, StandardCopyOption.REPLACE_EXISTING);
     }
-    StoredObject made = bucket.put(key, file, object.etag(), object.metadata());
+    StoredObject made;
+    synchronized (bucket) {
+      if ("*".equals(exchange.getRequestHeaders().getFirst("If-None-Match"))
+          && bucket.get(key).isPresent()) {
+        Files.delete(file);
+        throw new StoreException(412, "PreconditionFailed", "There is an object of that key.");
+      }
+      made = bucket.put(key, file, object.etag(), object.metadata());
+    }
     text(
         exchange,
         200,

@@ -11,7 +11,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.Predicate;
+import java.util.function.Function;
 
 /**
  * Posted files that are still to be moved or removed. What is due is entered together with the
@@ -34,9 +34,6 @@ final class DueRows {
     String target = null;
     if (afterwards instanceof Afterwards.Archive archive) {
       target = archive.target(path);
-      if (taken(connection, target)) {
-        target += "." + fileId;
-      }
     }
     try (PreparedStatement delete =
             connection.prepareStatement("delete from dusky.afterwards where file_id = ?");
@@ -49,17 +46,6 @@ final class DueRows {
       insert.setString(2, target);
       insert.setTimestamp(3, Timestamp.from(Instant.now()));
       insert.executeUpdate();
-    }
-  }
-
-  /** Whether an earlier file went there. */
-  private static boolean taken(Connection connection, String target) throws SQLException {
-    try (PreparedStatement query =
-        connection.prepareStatement("select 1 from dusky.afterwards where target = ?")) {
-      query.setString(1, target);
-      try (ResultSet row = query.executeQuery()) {
-        return row.next();
-      }
     }
   }
 
@@ -90,15 +76,16 @@ final class DueRows {
   }
 
   /** On a connection of its own, since moving files may take long. */
-  void settle(List<DueFile> files, Predicate<DueFile> work) {
+  void settle(List<DueFile> files, Function<DueFile, Optional<DueFile>> work) {
     if (files.isEmpty()) {
       return;
     }
     Connection own = warehouse.connect();
     try {
       for (DueFile file : files) {
-        if (lock(own, file) && work.test(file)) {
-          mark(own, file);
+        Optional<DueFile> done = lock(own, file) ? work.apply(file) : Optional.empty();
+        if (done.isPresent()) {
+          mark(own, done.get());
         }
         own.commit();
       }
@@ -124,9 +111,11 @@ final class DueRows {
 
   private static void mark(Connection own, DueFile file) throws SQLException {
     try (PreparedStatement update =
-        own.prepareStatement("update dusky.afterwards set done_at = ? where file_id = ?")) {
+        own.prepareStatement(
+            "update dusky.afterwards set done_at = ?, target = ? where file_id = ?")) {
       update.setTimestamp(1, Timestamp.from(Instant.now()));
-      update.setLong(2, file.fileId());
+      update.setString(2, file.target().orElse(null));
+      update.setLong(3, file.fileId());
       update.executeUpdate();
     }
   }

@@ -19,7 +19,7 @@ import java.sql.Timestamp;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.Predicate;
+import java.util.function.Function;
 
 /** The ledger over JDBC. */
 final class JdbcLedger implements Ledger {
@@ -146,7 +146,7 @@ final class JdbcLedger implements Ledger {
   }
 
   @Override
-  public void settleDue(List<DueFile> files, Predicate<DueFile> work) {
+  public void settleDue(List<DueFile> files, Function<DueFile, Optional<DueFile>> work) {
     new DueRows(warehouse).settle(files, work);
   }
 

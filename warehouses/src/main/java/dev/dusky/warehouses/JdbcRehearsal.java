@@ -35,7 +35,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Predicate;
+import java.util.function.Function;
 
 /**
  * Books that are only rehearsed. Rows are written into the landing table, so that the table itself
@@ -118,7 +118,7 @@ final class JdbcRehearsal implements Ledger {
   }
 
   @Override
-  public void settleDue(List<DueFile> files, Predicate<DueFile> work) {
+  public void settleDue(List<DueFile> files, Function<DueFile, Optional<DueFile>> work) {
     // A rehearsal posts nothing.
   }
 

@@ -192,11 +192,15 @@ final class MemoryDepot implements Depot {
   }
 
   @Override
-  public void move(StagedFile file, String path) {
+  public boolean move(StagedFile file, String path) {
     if (immovable) {
       throw Failure.depot("Moving " + file.path() + " failed");
     }
+    if (files.containsKey(path)) {
+      return false;
+    }
     files.put(path, files.remove(file.path()));
+    return true;
   }
 
   @Override

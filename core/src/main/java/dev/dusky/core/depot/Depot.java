@@ -75,10 +75,12 @@ public interface Depot extends AutoCloseable {
   void remove(StagedFile file);
 
   /**
-   * Moves a file to another path of the depot; if it has changed since it was listed, this fails.
-   * One that comes in its place meanwhile stays there.
+   * Moves a file to another path of the depot where nothing is yet; if it has changed since it was
+   * listed, this fails. One that comes in its place meanwhile stays there.
+   *
+   * @return false, and nothing has been done, if another file is at that path
    */
-  void move(StagedFile file, String path);
+  boolean move(StagedFile file, String path);
 
   /** The rights to try, one by one, in the order in which one needs the other. */
   List<ProbeStep> probe();

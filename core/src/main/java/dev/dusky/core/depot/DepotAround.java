@@ -75,8 +75,8 @@ public abstract class DepotAround implements Depot {
   }
 
   @Override
-  public void move(StagedFile file, String path) {
-    depot.move(file, path);
+  public boolean move(StagedFile file, String path) {
+    return depot.move(file, path);
   }
 
   @Override

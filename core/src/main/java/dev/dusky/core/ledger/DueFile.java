@@ -10,4 +10,10 @@ import java.util.Optional;
  * @param version its size and mark when it was posted
  * @param target where it goes; nothing if it is removed
  */
-public record DueFile(long fileId, String path, String version, Optional<String> target) {}
+public record DueFile(long fileId, String path, String version, Optional<String> target) {
+
+  /** The same file, moved to another path. */
+  public DueFile withTarget(String other) {
+    return new DueFile(fileId, path, version, Optional.of(other));
+  }
+}

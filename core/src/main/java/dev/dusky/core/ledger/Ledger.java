@@ -5,7 +5,7 @@ import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.warehouse.TableShape;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.Predicate;
+import java.util.function.Function;
 
 /** The books in the warehouse's schema {@code dusky}, as loads write them. */
 public interface Ledger {
@@ -45,7 +45,8 @@ public interface Ledger {
   /**
    * Does what is due about these files, each while nobody else does, and marks it as done.
    *
-   * @param work moves or removes a file; what it gives false for stays due
+   * @param work moves or removes a file, and gives it as it was dealt with, under the path that it
+   *     has now; what it gives nothing for stays due
    */
-  void settleDue(List<DueFile> files, Predicate<DueFile> work);
+  void settleDue(List<DueFile> files, Function<DueFile, Optional<DueFile>> work);
 }

@@ -14,6 +14,9 @@ import java.util.Optional;
  */
 final class DueFiles {
 
+  /** How many names beside the taken one are tried. */
+  private static final int MOST_NAMES = 20;
+
   private final Ledger ledger;
   private final Depot depot;
   private final LoadListener listener;
@@ -30,8 +33,7 @@ final class DueFiles {
         ledger.due(feed.name()),
         file -> {
           try {
-            settle(file);
-            return true;
+            return Optional.of(settle(file));
           } catch (Failure failure) {
             if (failure.kind() != Failure.Kind.DEPOT) {
               throw failure;
@@ -39,19 +41,37 @@ final class DueFiles {
             listener.remark(
                 "%s is posted but still in the depot: %s"
                     .formatted(file.path(), failure.getMessage()));
-            return false;
+            return Optional.empty();
           }
         });
   }
 
   /** A file that is gone was dealt with before; one that has changed is another one. */
-  private void settle(DueFile file) {
+  private DueFile settle(DueFile file) {
     Optional<StagedFile> now =
         depot.look(file.path()).filter(found -> found.version().equals(file.version()));
     if (now.isPresent() && file.target().isPresent()) {
-      depot.move(now.get(), file.target().get());
-    } else if (now.isPresent()) {
-      depot.remove(now.get());
+      return archive(now.get(), file, file.target().get());
     }
+    now.ifPresent(depot::remove);
+    return file;
+  }
+
+  /** Moves a file to its archive path, or to one beside it if another file is there. */
+  private DueFile archive(StagedFile now, DueFile file, String target) {
+    String free = target;
+    for (int i = 1; !depot.move(now, free); i++) {
+      if (i > MOST_NAMES) {
+        throw Failure.depot(target + " and " + MOST_NAMES + " names like it are taken")
+            .because("archiving never overwrites a file")
+            .next("Clear the archive folder, or choose another one; the file stays due");
+      }
+      free = target + "." + file.fileId() + (i == 1 ? "" : "-" + i);
+    }
+    if (!free.equals(target)) {
+      listener.remark(
+          "%s is archived as %s: another file is at %s".formatted(file.path(), free, target));
+    }
+    return file.withTarget(free);
   }
 }

@@ -1,0 +1,117 @@
+package dev.dusky.depots;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.format.DateTimeFormatter;
+import java.time.format.DateTimeParseException;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import software.amazon.awssdk.awscore.exception.AwsErrorDetails;
+import software.amazon.awssdk.http.SdkHttpResponse;
+import software.amazon.awssdk.services.s3.model.S3Exception;
+
+/**
+ * An endpoint's refusal of a request.
+ *
+ * @param status the HTTP status
+ * @param code the error code of the S3 protocol, or an empty string
+ * @param says the server's own message, shortened, or an empty string
+ * @param region the region that the server names, if any
+ * @param location where the server redirects to, if anywhere
+ * @param skew by how much this machine's clock is ahead of the server's, if it gave a date
+ * @param html whether the body is a web page
+ * @param plain whether the body complains that http was sent to a port of https
+ */
+record S3Answer(
+    int status,
+    String code,
+    String says,
+    Optional<String> region,
+    Optional<String> location,
+    Optional<Duration> skew,
+    boolean html,
+    boolean plain) {
+
+  private static final int MOST_WORDS = 300;
+  private static final Pattern REGION = Pattern.compile("<Region>([A-Za-z0-9-]{1,40})</Region>");
+  private static final Pattern PLAIN =
+      Pattern.compile("plain HTTP request|HTTP request to an HTTPS", Pattern.CASE_INSENSITIVE);
+  private static final Pattern HTML =
+      Pattern.compile("\\A\\s*(<!doctype html|<html)", Pattern.CASE_INSENSITIVE);
+
+  /** What an exception of the protocol says. */
+  static S3Answer of(S3Exception e) {
+    AwsErrorDetails details = e.awsErrorDetails();
+    if (details == null) {
+      return new S3Answer(
+          e.statusCode(),
+          "",
+          "",
+          Optional.empty(),
+          Optional.empty(),
+          Optional.empty(),
+          false,
+          false);
+    }
+    Optional<SdkHttpResponse> response = Optional.ofNullable(details.sdkHttpResponse());
+    String body = response.map(S3ErrorBody::of).orElse("");
+    Matcher named = REGION.matcher(body);
+    return new S3Answer(
+        e.statusCode(),
+        details.errorCode() == null ? "" : details.errorCode(),
+        shortened(details.errorMessage() == null ? "" : details.errorMessage()),
+        response
+            .flatMap(r -> r.firstMatchingHeader("x-amz-bucket-region"))
+            .or(() -> named.find() ? Optional.of(named.group(1)) : Optional.empty()),
+        response.flatMap(r -> r.firstMatchingHeader("Location")),
+        response.flatMap(r -> r.firstMatchingHeader("Date")).flatMap(S3Answer::skew),
+        HTML.matcher(body).find(),
+        PLAIN.matcher(body).find());
+  }
+
+  private static String shortened(String text) {
+    String line = text.strip().replaceAll("\\s+", " ");
+    return line.length() <= MOST_WORDS ? line : line.substring(0, MOST_WORDS) + "…";
+  }
+
+  private static Optional<Duration> skew(String date) {
+    try {
+      Instant there = Instant.from(DateTimeFormatter.RFC_1123_DATE_TIME.parse(date));
+      return Optional.of(Duration.between(there, Instant.now()));
+    } catch (DateTimeParseException e) {
+      return Optional.empty(); // a server without a readable date tells nothing about clocks
+    }
+  }
+
+  /** Whether the error code is one of these. */
+  boolean is(String... codes) {
+    for (String each : codes) {
+      if (code.equals(each)) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** Whether code or message contain a word, in any case. */
+  boolean mentions(String word) {
+    return (code + " " + says).toLowerCase(Locale.ROOT).contains(word);
+  }
+
+  /** The clocks' difference in words. */
+  String skewWords() {
+    return skew.map(
+            d ->
+                "this machine's clock is %,d s %s the store's"
+                    .formatted(Math.abs(d.toSeconds()), d.isNegative() ? "behind" : "ahead of"))
+        .orElse("this machine's clock differs too much from the store's");
+  }
+
+  /** Status, code and the server's own message. */
+  String words() {
+    String answer = ("the endpoint answered " + status + " " + code).strip();
+    return says.isEmpty() || says.equals(code) ? answer : answer + ", \"" + says + "\"";
+  }
+}
