@@ -202,7 +202,9 @@ final class FormatsBench {
       FieldPlan plan = FieldPlan.of(feed, "bench", reader.names());
       try (RowPipeline pipeline =
           new RowPipeline(
-              reader, () -> new Binder(feed, plan, new FileFacts(Map.of()), reader.typed()))) {
+              "bench",
+              reader,
+              () -> new Binder(feed, plan, new FileFacts(Map.of()), reader.typed()))) {
         for (RowBatch batch = pipeline.next(); batch != null; batch = pipeline.next()) {
           count += batch.count();
           pipeline.recycle(batch);

@@ -73,13 +73,14 @@ final class RangesBench {
       try (RowSource source =
           ranged
               ? new RangedRows(
+                  "bench",
                   reader,
                   staged.size(),
                   (position, length) -> depot.bytes(staged, position, length),
                   content,
                   binders,
                   1)
-              : new RowPipeline(reader, binders)) {
+              : new RowPipeline("bench", reader, binders)) {
         for (RowBatch batch = source.next(); batch != null; batch = source.next()) {
           count += batch.count();
           source.recycle(batch);

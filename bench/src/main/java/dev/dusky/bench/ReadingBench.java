@@ -56,7 +56,8 @@ final class ReadingBench {
           new DelimitedReader("dockets.csv", in, (DelimitedLayout) feed.layout());
       FieldPlan plan = FieldPlan.of(feed, "dockets.csv", reader.names());
       try (RowPipeline pipeline =
-          new RowPipeline(reader, () -> new Binder(feed, plan, new FileFacts(Map.of()), false))) {
+          new RowPipeline(
+              "bench", reader, () -> new Binder(feed, plan, new FileFacts(Map.of()), false))) {
         for (RowBatch batch = pipeline.next(); batch != null; batch = pipeline.next()) {
           count += batch.count();
           pipeline.recycle(batch);

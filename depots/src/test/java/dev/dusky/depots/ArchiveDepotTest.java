@@ -11,6 +11,7 @@ import dev.dusky.core.depot.ArchiveDepot;
 import dev.dusky.core.depot.StagedContent;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.FilePattern;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -187,6 +188,50 @@ class ArchiveDepotTest {
       }
       assertEquals(0, bytes.read(content.length, new byte[5], 0, 5));
       assertThrows(java.io.EOFException.class, () -> bytes.bytes(content.length - 2, 5));
+    }
+  }
+
+  @Test
+  void anArchiveThatCannotBeOpenedIsAFileThatTellsWhy() throws IOException {
+    byte[] whole = zip("a.csv", "1,2\n", "b.csv", "3,4\n");
+    for (int end = 1; end < whole.length; end++) {
+      file("z/a.zip", Arrays.copyOf(whole, end));
+      List<String> found = paths("");
+      assertEquals(List.of("z/a.zip"), found, "cut at " + end);
+      assertTrue(FilePattern.of("z/*.zip!/**").matches(found.get(0)));
+      Failure failure = assertThrows(Failure.class, () -> text("z/a.zip"));
+      assertEquals(Failure.Kind.FILE, failure.kind(), failure.getMessage());
+    }
+  }
+
+  @Test
+  void flippedBytesRefuseAMemberOrTheArchive() throws IOException {
+    byte[] whole = zip("a.csv", "1,2\n".repeat(200), "b.csv", "3,4\n".repeat(200));
+    Random random = new Random(5);
+    for (int round = 0; round < 300; round++) {
+      byte[] bytes = whole.clone();
+      bytes[random.nextInt(bytes.length)] ^= (byte) (1 + random.nextInt(255));
+      file("a.zip", bytes);
+      for (String path : paths("")) {
+        try {
+          text(path);
+        } catch (Failure failure) {
+          assertEquals(Failure.Kind.FILE, failure.kind(), path + ": " + failure.getMessage());
+        }
+      }
+    }
+  }
+
+  @Test
+  void aFileWhoseOwnPathLooksLikeAMembersIsAFile() throws IOException {
+    for (String path : List.of("odd!/a.csv", "b.zip!/c.csv", "x!/y.zip!/z.csv")) {
+      file(path, "1,2\n".getBytes(StandardCharsets.UTF_8));
+    }
+    List<String> found = paths("");
+    assertEquals(List.of("b.zip!/c.csv", "odd!/a.csv", "x!/y.zip!/z.csv"), found);
+    for (String path : found) {
+      assertEquals("1,2\n", text(path));
+      assertTrue(FilePattern.of("**").matches(path));
     }
   }
 }

@@ -14,7 +14,6 @@ import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
-import org.apache.avro.AvroRuntimeException;
 import org.apache.avro.Schema;
 import org.apache.avro.file.DataFileReader;
 import org.apache.avro.generic.GenericDatumReader;
@@ -122,7 +121,7 @@ final class AvroReader implements RecordReader {
     }
     int count = 0;
     try {
-      while (count < TypedRows.MOST && stream.hasNext()) {
+      while (count < TypedRows.MOST && hasNext()) {
         if (left == 0) {
           if (count > 0) {
             break; // a batch lies within one block, so that rows can be placed
@@ -142,9 +141,9 @@ final class AvroReader implements RecordReader {
         left--;
         rowInBlock++;
       }
-    } catch (StorageException e) {
+    } catch (Failure | StorageException e) {
       throw e;
-    } catch (AvroRuntimeException | IOException e) {
+    } catch (RuntimeException | IOException e) {
       if (e.getCause() instanceof StorageException storage) {
         throw storage;
       }
@@ -158,6 +157,14 @@ final class AvroReader implements RecordReader {
     rows.moveTo(batch);
     lent.put(batch, rows);
     return true;
+  }
+
+  /** Looks at the next block's size before the library makes room for it. */
+  private boolean hasNext() throws IOException {
+    if (left == 0 && stream.previousSync() < content.size()) {
+      new AvroSizes(content).checkBlock(stream.previousSync());
+    }
+    return stream.hasNext();
   }
 
   /** The library takes a block that is cut short for the end of the file; we do not. */

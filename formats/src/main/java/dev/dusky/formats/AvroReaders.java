@@ -1,6 +1,7 @@
 package dev.dusky.formats;
 
 import dev.dusky.core.bytes.RandomContent;
+import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.layout.ColumnarLayout;
 import dev.dusky.core.layout.Layout;
@@ -9,12 +10,10 @@ import dev.dusky.core.record.FieldRequest;
 import dev.dusky.core.record.LayoutReaders;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
-import java.io.EOFException;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import org.apache.avro.AvroRuntimeException;
 import org.apache.avro.Schema;
 import org.apache.avro.file.DataFileReader;
 import org.apache.avro.file.SeekableInput;
@@ -71,13 +70,16 @@ public final class AvroReaders implements LayoutReaders {
           .next("Check which file was staged; 'dusky peek' shows what it looks like");
     }
     try {
+      new AvroSizes(content).checkHeader();
       DataFileReader<GenericRecord> reader = new DataFileReader<>(new AvroInput(content), datums);
       if (reader.getSchema().getType() != Schema.Type.RECORD) {
         throw Failure.file(path + " has no records")
             .because("its Avro schema is of type " + reader.getSchema().getType().getName());
       }
       return reader;
-    } catch (AvroRuntimeException | EOFException e) {
+    } catch (Failure | StorageException e) {
+      throw e;
+    } catch (IOException | RuntimeException e) {
       throw AvroReader.damaged(path, "its header", e);
     }
   }

@@ -39,6 +39,7 @@ final class XmlReader implements RecordReader {
   private final List<String> names;
   private final List<String[]> paths = new ArrayList<>();
   private final KeptStream kept;
+  private final AttributeGuard guard;
   private final XMLStreamReader2 xml;
   private final RecordAppender appender;
   private final Deque<String> open = new ArrayDeque<>();
@@ -58,12 +59,15 @@ final class XmlReader implements RecordReader {
     this.several = new boolean[paths.size()];
     this.appender = new RecordAppender(layout.recordLimit());
     this.kept = new KeptStream(content, layout.recordLimit());
+    this.guard = new AttributeGuard(path, kept);
     XMLInputFactory2 factory = new InputFactoryImpl();
     factory.setProperty(XMLInputFactory.SUPPORT_DTD, false);
     factory.setProperty(XMLInputFactory.IS_SUPPORTING_EXTERNAL_ENTITIES, false);
     factory.setProperty(XMLInputFactory.IS_COALESCING, false);
+    // Text is checked when it is met, so that what is wrong with it has a place.
+    factory.setProperty(XMLInputFactory2.P_LAZY_PARSING, false);
     try {
-      this.xml = (XMLStreamReader2) factory.createXMLStreamReader(kept);
+      this.xml = (XMLStreamReader2) factory.createXMLStreamReader(guard);
     } catch (XMLStreamException e) {
       throw broken(e);
     }
@@ -89,7 +93,7 @@ final class XmlReader implements RecordReader {
     appender.begin(batch);
     try {
       while (!appender.full() && xml.hasNext()) {
-        int event = xml.next();
+        int event = next();
         if (event == XMLStreamConstants.START_ELEMENT) {
           enter();
           if (isRecord()) {
@@ -110,6 +114,15 @@ final class XmlReader implements RecordReader {
           .next("Check records in layout " + layout.name());
     }
     return batch.records() > 0;
+  }
+
+  private int next() throws XMLStreamException {
+    int event = xml.next();
+    guard.event();
+    if (event == XMLStreamConstants.START_ELEMENT) {
+      guard.name(xml.getLocalName());
+    }
+    return event;
   }
 
   private void enter() {
@@ -149,7 +162,7 @@ final class XmlReader implements RecordReader {
     begin(inside);
     int size = 0;
     while (true) {
-      int event = xml.next();
+      int event = next();
       switch (event) {
         case XMLStreamConstants.START_ELEMENT -> {
           if (inside.size() + open.size() == MOST_DEPTH) {
@@ -186,6 +199,7 @@ final class XmlReader implements RecordReader {
 
   private void attributes(Deque<String> inside) {
     for (int a = 0; a < xml.getAttributeCount(); a++) {
+      guard.name(xml.getAttributeLocalName(a));
       String name = "@" + xml.getAttributeLocalName(a);
       for (int f = 0; f < paths.size(); f++) {
         String[] wanted = paths.get(f);

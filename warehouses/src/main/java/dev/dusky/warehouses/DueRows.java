@@ -1,5 +1,6 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.depot.ArchiveDepot;
 import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.ledger.DueFile;
 import java.sql.Connection;
@@ -28,7 +29,7 @@ final class DueRows {
   /** Enters what is due about a file, in the transaction that posts it. */
   static void enter(Connection connection, long fileId, String path, Afterwards afterwards)
       throws SQLException {
-    if (afterwards instanceof Afterwards.Leave || path.contains("!/")) {
+    if (afterwards instanceof Afterwards.Leave || ArchiveDepot.isMember(path)) {
       return;
     }
     String target = null;

@@ -5,6 +5,7 @@ import dev.dusky.cli.render.Style;
 import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.depots.DepotAddress;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -58,9 +59,8 @@ final class ProbeCommand extends DuskyCommand {
           screen.line(screen.style().strong("warehouse") + "  " + place);
           tryAll(screen, name, () -> workspace.bareWarehouse().probe());
         } else {
-          workspace.configuration().depot(name);
-          screen.line(
-              screen.style().strong("depot " + name) + "  " + workspace.depot(name).place());
+          DepotAddress address = workspace.configuration().depot(name);
+          screen.line(screen.style().strong("depot " + name) + "  " + address);
           tryAll(screen, name, () -> workspace.depot(name).probe());
         }
       }
@@ -76,9 +76,8 @@ final class ProbeCommand extends DuskyCommand {
     List<ProbeStep> all;
     try {
       all = steps.get();
-    } catch (Failure failure) {
-      show(screen, name, "connect", "failed", failure.getMessage());
-      note(failure);
+    } catch (RuntimeException e) {
+      fail(screen, name, "connect", e);
       return;
     }
     boolean broken = false;
@@ -93,16 +92,26 @@ final class ProbeCommand extends DuskyCommand {
       try {
         ProbeStep.Finding finding = step.attempt().run();
         show(screen, name, step.name(), finding.tried() ? "passed" : "not tried", finding.remark());
-      } catch (Failure failure) {
-        show(screen, name, step.name(), "failed", failure.getMessage());
-        note(failure);
+      } catch (RuntimeException e) {
+        fail(screen, name, step.name(), e);
         // Without reaching the place or naming oneself nothing else can work; rights stand alone.
         broken = step.name().equals("resolve") || step.name().equals("connect");
       }
     }
   }
 
-  private void note(Failure failure) {
+  /** Nothing that goes wrong in one place keeps the others from being tried. */
+  private void fail(Screen screen, String name, String step, RuntimeException e) {
+    Failure failure =
+        e instanceof Failure known
+            ? known
+            : Failure.of(Failure.Kind.UNEXPECTED, "This check met an unexpected error")
+                .because(String.valueOf(e))
+                .next("Run 'dusky probe %s --debug' to see where".formatted(name));
+    if (debug) {
+      e.printStackTrace();
+    }
+    show(screen, name, step, "failed", failure.getMessage());
     failed++;
     firstKind = firstKind == null ? failure.kind() : firstKind;
   }

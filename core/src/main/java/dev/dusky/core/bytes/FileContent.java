@@ -8,6 +8,7 @@ import java.io.BufferedInputStream;
 import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.InterruptedIOException;
 import java.util.HexFormat;
 
 /**
@@ -46,7 +47,7 @@ public final class FileContent extends BulkStream {
     this.compression = Compression.recognise(head);
     try {
       this.content = compression.open(buffered);
-    } catch (IOException e) {
+    } catch (IOException | RuntimeException | OutOfMemoryError e) {
       throw damaged(e);
     }
   }
@@ -80,7 +81,7 @@ public final class FileContent extends BulkStream {
     int read;
     try {
       read = content.read(buffer, offset, length);
-    } catch (IOException e) {
+    } catch (IOException | RuntimeException | OutOfMemoryError e) {
       throw damaged(e);
     }
     if (read > 0) {
@@ -105,9 +106,23 @@ public final class FileContent extends BulkStream {
   }
 
   /** Turns an error of the decompressor into one about the file; storage errors pass. */
-  private IOException damaged(IOException e) {
-    if (compression == Compression.PLAIN || e instanceof StorageException) {
-      return e;
+  private IOException damaged(Throwable e) {
+    for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+      if (cause instanceof Failure failure) {
+        throw failure;
+      }
+      if (cause instanceof StorageException || cause instanceof InterruptedIOException) {
+        return (IOException) cause;
+      }
+    }
+    if (compression == Compression.PLAIN) {
+      if (e instanceof RuntimeException unchecked) {
+        throw unchecked;
+      }
+      if (e instanceof Error error) {
+        throw error;
+      }
+      return (IOException) e;
     }
     String why =
         e instanceof EOFException

@@ -66,6 +66,11 @@ public final class KeptStream extends FilterInputStream {
   /** Holds all from a position on that was read a moment ago. */
   public void hold(long from) {
     head = null;
+    if (from < base) { // it began so long ago that its beginning is gone
+      head = Arrays.copyOf(kept, Math.min(length, HEAD));
+      held = -1;
+      return;
+    }
     held = from;
     if (from - base > kept.length / 2) {
       drop((int) (from - base));

@@ -6,7 +6,6 @@ import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 
 /** Content brought into a temporary file, which goes when this is closed. */
@@ -22,16 +21,55 @@ public final class SpooledContent implements RandomContent {
     this.size = channel.size();
   }
 
-  /** Reads all of the content into a temporary file. */
+  /**
+   * Reads all of the content into a temporary file.
+   *
+   * @throws StorageException if the temporary folder cannot take it
+   */
   public static SpooledContent of(InputStream content) throws IOException {
-    Path file = Files.createTempFile("dusky-content-", ".tmp");
+    Path file;
     try {
-      Files.copy(content, file, StandardCopyOption.REPLACE_EXISTING);
+      file = Files.createTempFile("dusky-content-", ".tmp");
+    } catch (IOException e) {
+      throw full(e);
+    }
+    try {
+      copy(content, file);
       return new SpooledContent(file);
     } catch (IOException | RuntimeException e) {
       Files.deleteIfExists(file);
       throw e;
     }
+  }
+
+  private static void copy(InputStream content, Path file) throws IOException {
+    byte[] buffer = new byte[256 << 10];
+    try (FileChannel out = FileChannel.open(file, StandardOpenOption.WRITE)) {
+      for (int n = content.read(buffer); n >= 0; n = content.read(buffer)) {
+        ByteBuffer bytes = ByteBuffer.wrap(buffer, 0, n);
+        while (bytes.hasRemaining()) {
+          write(out, bytes);
+        }
+      }
+    }
+  }
+
+  private static void write(FileChannel out, ByteBuffer bytes) throws IOException {
+    try {
+      out.write(bytes);
+    } catch (java.nio.channels.ClosedByInterruptException e) {
+      throw e;
+    } catch (IOException e) {
+      throw full(e);
+    }
+  }
+
+  private static StorageException full(IOException e) {
+    return new StorageException(
+        "the temporary folder %s cannot take its content (%s); make room there, or name another"
+                .formatted(System.getProperty("java.io.tmpdir"), e.getMessage())
+            + " one with JAVA_TOOL_OPTIONS=-Djava.io.tmpdir=FOLDER",
+        e);
   }
 
   /** The temporary file. */

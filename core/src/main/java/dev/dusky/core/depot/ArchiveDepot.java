@@ -90,11 +90,16 @@ public final class ArchiveDepot extends DepotAround {
       members.sort(Comparator.comparing(StagedFile::path));
       unreadable.remove(archive.path());
       return members;
-    } catch (IOException | IllegalArgumentException e) {
-      if (e instanceof dev.dusky.core.bytes.StorageException) {
-        throw Failure.depot("Listing the members of " + archive.path() + " failed")
-            .because(String.valueOf(e.getMessage()))
-            .from(e);
+    } catch (IOException | RuntimeException e) {
+      for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+        if (cause instanceof Failure failure) {
+          throw failure;
+        }
+        if (cause instanceof dev.dusky.core.bytes.StorageException) {
+          throw Failure.depot("Listing the members of " + archive.path() + " failed")
+              .because(String.valueOf(e.getMessage()))
+              .from(e);
+        }
       }
       unreadable.put(archive.path(), String.valueOf(e.getMessage()));
       return List.of(archive);
@@ -115,21 +120,34 @@ public final class ArchiveDepot extends DepotAround {
         .get();
   }
 
+  /** Where in a path an archive's own path ends; -1 if it names no member of an archive. */
+  private static int inside(String path) {
+    for (int at = path.indexOf(INSIDE); at >= 0; at = path.indexOf(INSIDE, at + 1)) {
+      if (isArchive(path.substring(0, at))) {
+        return at;
+      }
+    }
+    return -1;
+  }
+
+  /** Whether a path is that of an archive's member. */
+  public static boolean isMember(String path) {
+    return inside(path) >= 0;
+  }
+
   @Override
   public Optional<StagedFile> look(String path) {
-    int inside = path.indexOf(INSIDE);
-    if (inside < 0) {
-      return depot.look(path);
-    }
-    return depot
-        .look(path.substring(0, inside))
-        .flatMap(
-            archive -> members(archive).stream().filter(m -> m.path().equals(path)).findFirst());
+    int inside = inside(path);
+    Optional<StagedFile> archive =
+        inside < 0 ? Optional.empty() : depot.look(path.substring(0, inside));
+    return archive
+        .flatMap(found -> members(found).stream().filter(m -> m.path().equals(path)).findFirst())
+        .or(() -> depot.look(path));
   }
 
   @Override
   public InputStream open(StagedFile file) throws IOException {
-    int inside = file.path().indexOf(INSIDE);
+    int inside = inside(file.path());
     if (inside < 0) {
       String why = unreadable.get(file.path());
       if (why != null) {
@@ -141,16 +159,20 @@ public final class ArchiveDepot extends DepotAround {
     }
     String path = file.path().substring(0, inside);
     String name = file.path().substring(inside + INSIDE.length());
+    Optional<StagedFile> archive =
+        depot.look(path).filter(found -> file.mark().startsWith(found.mark() + "."));
+    if (archive.isEmpty()) {
+      // It may be a file whose own path looks like a member's.
+      Optional<StagedFile> own =
+          depot.look(file.path()).filter(found -> found.version().equals(file.version()));
+      if (own.isPresent()) {
+        return depot.open(file);
+      }
+      throw Failure.depot(path + " changed since it was listed in depot " + name())
+          .next("Nothing of it was loaded. Load again");
+    }
     refuseUnsafe(file.path(), name);
-    StagedFile archive =
-        depot
-            .look(path)
-            .filter(found -> file.mark().startsWith(found.mark() + "."))
-            .orElseThrow(
-                () ->
-                    Failure.depot(path + " changed since it was listed in depot " + name())
-                        .next("Nothing of it was loaded. Load again"));
-    ZipFile zip = zip(archive);
+    ZipFile zip = opened(file.path(), archive.get());
     try {
       ZipArchiveEntry entry = zip.getEntry(name);
       if (entry.getGeneralPurposeBit().usesEncryption()) {
@@ -164,10 +186,37 @@ public final class ArchiveDepot extends DepotAround {
             .next("Ask the sender for an archive with deflate");
       }
       return new MemberStream(file.path(), zip, zip.getInputStream(entry), entry);
-    } catch (IOException | RuntimeException e) {
+    } catch (Throwable e) { // the library's exceptions for damaged members are of many kinds
       zip.close();
-      throw e;
+      throw damaged(file.path(), e);
     }
+  }
+
+  private ZipFile opened(String path, StagedFile archive) throws IOException {
+    try {
+      return zip(archive);
+    } catch (IOException | RuntimeException e) {
+      throw damaged(path, e);
+    }
+  }
+
+  /** What is wrong with a member is told of it alone; failures of the storage pass. */
+  private static RuntimeException damaged(String path, Throwable e) throws IOException {
+    for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+      if (cause instanceof dev.dusky.core.bytes.StorageException storage) {
+        throw storage;
+      }
+      if (cause instanceof Failure failure) {
+        return failure;
+      }
+    }
+    if (e instanceof LinkageError error) {
+      throw error;
+    }
+    return Failure.file(path + " is cut or damaged")
+        .because("its zip data cannot be decompressed: " + e.getMessage())
+        .next("Nothing of it was loaded. Stage the archive again, then load again")
+        .from(e);
   }
 
   /** A name that would lead out of any folder is refused, wherever it would lead. */
@@ -208,13 +257,8 @@ public final class ArchiveDepot extends DepotAround {
       int read;
       try {
         read = in.read(buffer, offset, length);
-      } catch (dev.dusky.core.bytes.StorageException e) {
-        throw e;
-      } catch (IOException e) {
-        throw Failure.file(path + " is cut or damaged")
-            .because("its zip data cannot be decompressed: " + e.getMessage())
-            .next("Nothing of it was loaded. Stage the archive again, then load again")
-            .from(e);
+      } catch (IOException | RuntimeException e) {
+        throw damaged(path, e);
       }
       if (read < 0 && checksum.getValue() != crc) {
         throw Failure.file(path + " is cut or damaged")
@@ -304,7 +348,7 @@ public final class ArchiveDepot extends DepotAround {
 
   @Override
   public byte[] bytes(StagedFile file, long position, int length) throws IOException {
-    if (file.path().contains(INSIDE)) {
+    if (isMember(file.path())) {
       throw new UnsupportedOperationException("members of archives are read from their beginning");
     }
     return depot.bytes(file, position, length);
@@ -312,6 +356,6 @@ public final class ArchiveDepot extends DepotAround {
 
   @Override
   public boolean seekable(StagedFile file) {
-    return !file.path().contains(INSIDE);
+    return !isMember(file.path());
   }
 }

@@ -123,6 +123,8 @@ public final class Failure extends RuntimeException {
     WAREHOUSE(5),
     /** The books do not balance. */
     BOOKS(6),
+    /** The program itself failed, in a way that nobody foresaw. */
+    UNEXPECTED(70),
     /** Someone stopped the command. */
     INTERRUPTED(130);
 

@@ -37,7 +37,7 @@ final class FileGroup {
         && known.file().size() <= SMALL
         && known.state() != FileState.REVISED
         && known.postedBefore().isEmpty()
-        && !known.file().path().contains(ArchiveDepot.INSIDE);
+        && !ArchiveDepot.isMember(known.file().path());
   }
 
   void add(KnownFile known) {

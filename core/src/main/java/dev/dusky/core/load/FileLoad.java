@@ -347,7 +347,7 @@ final class FileLoad {
 
   private RowSource rows(FileContent content, RecordReader reader, Supplier<Binder> binders) {
     if (batch != null) {
-      return new InlineRows(reader, binders.get(), batch);
+      return new InlineRows(file.path(), reader, binders.get(), batch);
     }
     boolean ranged =
         file.size() >= LEAST_RANGED
@@ -355,8 +355,9 @@ final class FileLoad {
             && run.depot().seekable(file)
             && !controls.digests();
     return ranged && reader.ranges().isPresent()
-        ? new RangedRows(reader, file.size(), this::range, content, binders, beside.atOnce())
-        : new RowPipeline(reader, binders);
+        ? new RangedRows(
+            file.path(), reader, file.size(), this::range, content, binders, beside.atOnce())
+        : new RowPipeline(file.path(), reader, binders);
   }
 
   private byte[] range(long position, int length) throws IOException {

@@ -3,6 +3,7 @@ package dev.dusky.core.load;
 import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.record.FieldSplitter;
+import dev.dusky.core.record.FileFaults;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import java.io.IOException;
@@ -11,6 +12,7 @@ import java.io.UncheckedIOException;
 /** Reads and types a small file's records on the caller's thread: starting others takes longer. */
 final class InlineRows implements RowSource {
 
+  private final String path;
   private final RecordReader reader;
   private final FieldSplitter splitter;
   private final Binder binder;
@@ -21,9 +23,11 @@ final class InlineRows implements RowSource {
   /**
    * Rows of one file.
    *
+   * @param path how messages name the file
    * @param records reused from file to file
    */
-  InlineRows(RecordReader reader, Binder binder, RecordBatch records) {
+  InlineRows(String path, RecordReader reader, Binder binder, RecordBatch records) {
+    this.path = path;
     this.reader = reader;
     this.splitter = reader.splitter();
     this.binder = binder;
@@ -36,7 +40,11 @@ final class InlineRows implements RowSource {
     if (!reader.read(records)) {
       return null;
     }
-    binder.bind(splitter.split(records), rows);
+    try {
+      binder.bind(splitter.split(records), rows);
+    } catch (Throwable e) { // nothing in a file may stop those behind it
+      throw FileFaults.of(path, "while its records were typed", e);
+    }
     rows.numberFrom(numbered, 0);
     numbered += rows.read();
     return rows;

@@ -4,6 +4,7 @@ import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.bytes.FileContent;
 import dev.dusky.core.record.FieldSplitter;
+import dev.dusky.core.record.FileFaults;
 import dev.dusky.core.record.RangeBytes;
 import dev.dusky.core.record.RangeReader;
 import dev.dusky.core.record.RecordBatch;
@@ -118,14 +119,23 @@ public final class RangedRows implements RowSource {
     private final RecordBatch records = new RecordBatch(BATCH_BYTES);
 
     boolean read() throws IOException {
-      return reader.read(records);
+      try {
+        return reader.read(records);
+      } catch (Throwable e) { // nothing in a file may stop those behind it
+        throw FileFaults.of(path, "in bytes from " + reader.from() + " on", e);
+      }
     }
 
-    void bind(RowBatch rows) {
-      binder.bind(splitter.split(records), rows);
+    void bind(RowBatch rows) throws IOException {
+      try {
+        binder.bind(splitter.split(records), rows);
+      } catch (Throwable e) { // nothing in a file may stop those behind it
+        throw FileFaults.of(path, "while its records were typed", e);
+      }
     }
   }
 
+  private final String path;
   private final RecordReader opened;
   private final TextRanges file;
   private final RangeBytes source;
@@ -150,6 +160,7 @@ public final class RangedRows implements RowSource {
   /**
    * Starts reading.
    *
+   * @param path how messages name the file
    * @param opened the file, opened and not read from; closed with the rows
    * @param size the file's bytes
    * @param source gives them
@@ -158,16 +169,18 @@ public final class RangedRows implements RowSource {
    * @param files how many files are read at the same time and share the memory
    */
   public RangedRows(
+      String path,
       RecordReader opened,
       long size,
       RangeBytes source,
       FileContent content,
       Supplier<Binder> binders,
       int files) {
-    this(opened, size, RANGE, source, content, binders, lanes(files));
+    this(path, opened, size, RANGE, source, content, binders, lanes(files));
   }
 
   RangedRows(
+      String path,
       RecordReader opened,
       long size,
       int rangeBytes,
@@ -175,6 +188,7 @@ public final class RangedRows implements RowSource {
       FileContent content,
       Supplier<Binder> binders,
       int threads) {
+    this.path = path;
     this.opened = opened;
     this.file = opened.ranges().orElseThrow();
     this.source = source;

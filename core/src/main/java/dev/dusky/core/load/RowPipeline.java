@@ -3,6 +3,7 @@ package dev.dusky.core.load;
 import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.record.FieldSplitter;
+import dev.dusky.core.record.FileFaults;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.work.Worker;
@@ -56,7 +57,7 @@ public final class RowPipeline implements RowSource {
           }
           RecordBatch batch = (RecordBatch) item;
           RowBatch bound = empty.take();
-          binder.bind(splitter.split(batch), bound);
+          bind(batch, bound);
           emptyRecords.put(batch);
           rows.put(bound);
         }
@@ -65,8 +66,17 @@ public final class RowPipeline implements RowSource {
       }
       rows.offer(new End(failure));
     }
+
+    private void bind(RecordBatch batch, RowBatch bound) throws IOException {
+      try {
+        binder.bind(splitter.split(batch), bound);
+      } catch (Throwable e) { // nothing in a file may stop those behind it
+        throw FileFaults.of(path, "while its records were typed", e);
+      }
+    }
   }
 
+  private final String path;
   private final RecordReader reader;
   private final List<Lane> lanes = new ArrayList<>();
   private final BlockingQueue<RecordBatch> emptyRecords;
@@ -77,9 +87,11 @@ public final class RowPipeline implements RowSource {
   /**
    * Starts reading. The reader is closed with the pipeline.
    *
+   * @param path how messages name the file
    * @param binders gives a binder of its own for each thread
    */
-  public RowPipeline(RecordReader reader, Supplier<Binder> binders) {
+  public RowPipeline(String path, RecordReader reader, Supplier<Binder> binders) {
+    this.path = path;
     this.reader = reader;
     int count = Math.min(MOST_BINDERS, Runtime.getRuntime().availableProcessors());
     emptyRecords = new ArrayBlockingQueue<>(count * DEPTH);

@@ -67,6 +67,11 @@ public final class RangeReader {
             file.recordLimit());
   }
 
+  /** Where in the file's bytes the records that were not given yet start. */
+  public long from() {
+    return text.offset();
+  }
+
   /** Fills the batch with the next records; false if no more start in the range. */
   public boolean read(RecordBatch batch) throws IOException {
     while (text.fill(batch, scanner, TextRecords.MOST_RECORDS)) {

@@ -13,8 +13,20 @@ public final class Readers {
 
   private Readers() {}
 
-  /** Opens a file; what is wrong with it as a whole is a failure of kind FILE. */
+  /**
+   * Opens a file; what is wrong with it, here or while it is read, is a failure of kind FILE,
+   * whatever a library throws.
+   */
   public static RecordReader open(SourceFile file, Layout layout, FieldRequest request)
+      throws IOException {
+    try {
+      return new GuardedReader(file.path(), reader(file, layout, request));
+    } catch (Throwable e) { // this is the boundary
+      throw FileFaults.of(file.path(), "while it was opened", e);
+    }
+  }
+
+  private static RecordReader reader(SourceFile file, Layout layout, FieldRequest request)
       throws IOException {
     if (layout instanceof DelimitedLayout delimited) {
       return new DelimitedReader(file.path(), file.content(), delimited);
@@ -34,7 +46,11 @@ public final class Readers {
         layout instanceof DelimitedLayout
             || layout instanceof FixedLayout
             || layout instanceof JsonLayout;
-    return text ? List.of() : other(layout).fields(file, layout);
+    try {
+      return text ? List.of() : other(layout).fields(file, layout);
+    } catch (Throwable e) { // this is the boundary
+      throw FileFaults.of(file.path(), "in its schema", e);
+    }
   }
 
   private static LayoutReaders other(Layout layout) {
@@ -43,7 +59,6 @@ public final class Readers {
         return readers;
       }
     }
-    throw new IllegalStateException(
-        "this build has no reader for layouts of kind " + layout.kind());
+    throw new LinkageError("this build has no reader for layouts of kind " + layout.kind());
   }
 }

@@ -42,7 +42,7 @@ public final class RecordAppender {
   /** Begins a record with its raw bytes. */
   public void record(byte[] raw, int from, int to) {
     cut = to - from > recordLimit;
-    rawFrom = put(raw, from, cut ? from + RAW_KEPT : to);
+    rawFrom = put(raw, from, cut ? Math.min(to, from + RAW_KEPT) : to);
     rawTo = used;
   }
 

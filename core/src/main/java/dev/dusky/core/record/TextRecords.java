@@ -244,7 +244,32 @@ final class TextRecords implements Closeable {
     if (reach < Long.MAX_VALUE && place(batch, first, limit) > reach) {
       most = place(batch, first, used) < reach ? 1 : 0;
     }
-    return scanner.scan(batch, used, limit, ended ? Behind.END : Behind.MORE, most);
+    if (limit - used <= recordLimit || most == 0) {
+      return scanner.scan(batch, used, limit, ended ? Behind.END : Behind.MORE, most);
+    }
+    return scanWithin(batch, scanner, used, limit, most);
+  }
+
+  /**
+   * Scans a batch that holds more than a record may have: in windows of the record limit, so that a
+   * longer record is given up wherever the batch begins and however large it is.
+   */
+  private int scanWithin(
+      RecordBatch batch, RecordScanner scanner, int used, int limit, int mostRecords) {
+    int before = batch.records();
+    int at = used;
+    while (at < limit && batch.records() - before < mostRecords) {
+      int window = Math.min(limit, at + recordLimit);
+      Behind behind = ended && window == limit ? Behind.END : Behind.MORE;
+      int most = mostRecords - (batch.records() - before);
+      int next = scanner.scan(batch, at, window, behind, most);
+      if (next == at && window - at < recordLimit) {
+        return at;
+      }
+      boolean given = batch.records() - before < mostRecords;
+      at = next == at && given ? scanner.giveUp(batch, at, window) : next;
+    }
+    return at;
   }
 
   /** Where in the file's bytes a position of the batch is; without a reach nobody needs to know. */

@@ -123,8 +123,8 @@ class RangedRowsTest {
     long wrong = 0;
     try (RowSource rows =
         range > 0
-            ? new RangedRows(reader, file.length, range, source, content, binders, 3)
-            : new RowPipeline(reader, binders)) {
+            ? new RangedRows("a.csv", reader, file.length, range, source, content, binders, 3)
+            : new RowPipeline("a.csv", reader, binders)) {
       for (RowBatch batch = rows.next(); batch != null; batch = rows.next()) {
         for (int i = 0; i < batch.count(); i++) {
           told.add(row(batch, batch.selected(i)));
@@ -342,6 +342,7 @@ class RangedRowsTest {
       FieldPlan plan = FieldPlan.of(feed, "t", reader.names());
       try (RowSource rows =
           new RangedRows(
+              "a.csv",
               reader,
               file.length,
               64,

@@ -46,7 +46,8 @@ class RowPipelineTest {
   private static RowPipeline pipeline(InputStream in) throws IOException {
     DelimitedReader reader = new DelimitedReader("t", in, (DelimitedLayout) FEED.layout());
     FieldPlan plan = FieldPlan.of(FEED, "t", reader.names());
-    return new RowPipeline(reader, () -> new Binder(FEED, plan, new FileFacts(Map.of()), false));
+    return new RowPipeline(
+        "a.csv", reader, () -> new Binder(FEED, plan, new FileFacts(Map.of()), false));
   }
 
   private static InputStream numbers(int count) {
