@@ -75,7 +75,9 @@ public final class ArchiveDepot extends DepotAround {
     try (ZipFile zip = zip(archive)) {
       List<StagedFile> members = new ArrayList<>();
       Set<String> names = new HashSet<>();
-      for (ZipArchiveEntry entry : Collections.list(zip.getEntries())) {
+      List<ZipArchiveEntry> entries = Collections.list(zip.getEntries());
+      ArchiveEnd.of(new StagedContent(depot, archive)).check(entries.size());
+      for (ZipArchiveEntry entry : entries) {
         if (entry.isDirectory()) {
           continue;
         }
