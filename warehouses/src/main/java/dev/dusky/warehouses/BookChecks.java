@@ -29,6 +29,7 @@ public final class BookChecks {
    * @param mended rows that came in later for rejects that were mended
    * @param rejects the rejects of posted files in the ledger, by their state
    * @param totals the sums of columns, in ledger and table
+   * @param contradictions what contradicts itself in the ledger, in words
    */
   public record FeedCheck(
       long files,
@@ -38,7 +39,8 @@ public final class BookChecks {
       List<Difference> differences,
       long mended,
       RejectCounts rejects,
-      List<TotalCheck> totals) {}
+      List<TotalCheck> totals,
+      List<String> contradictions) {}
 
   /**
    * Rejects of posted files.
@@ -58,8 +60,13 @@ public final class BookChecks {
   /** The sum of a column over the feed's rows, in the ledger and in the table. */
   public record TotalCheck(String column, BigDecimal inLedger, BigDecimal inTable) {}
 
-  /** A file whose rows in the table are not those in its tally. */
-  public record Difference(String path, long loadId, long inLedger, long inTable) {}
+  /**
+   * A file whose rows in the table are not those in its tally.
+   *
+   * @param inTable rows with its numbers
+   * @param twice how many of them have a row number that another one has too
+   */
+  public record Difference(String path, long loadId, long inLedger, long inTable, long twice) {}
 
   private final JdbcWarehouse warehouse;
 
@@ -95,7 +102,8 @@ public final class BookChecks {
                       + " where f.feed = ? and t.state = 'mended' and t.reversed_by is null",
                   feed),
               rejects(c, feed),
-              provenance ? totals(c, feed, table, totals) : List.of());
+              provenance ? totals(c, feed, table, totals) : List.of(),
+              LedgerProofs.of(c, feed));
         });
   }
 
@@ -215,8 +223,9 @@ public final class BookChecks {
         where f.feed = ? and t.state in ('posted', 'mended') and t.reversed_by is null
         order by t.load_id, t.file_id""";
     String present =
-        "select dl_load, dl_file, count(*) from %s group by dl_load, dl_file order by 1, 2"
-            .formatted(Identifiers.quote(table));
+        "select dl_load, dl_file, count(*), count(*) - count(distinct dl_row) from "
+            + Identifiers.quote(table)
+            + " group by dl_load, dl_file order by 1, 2";
     List<Difference> result = new ArrayList<>();
     try (PreparedStatement tallies = c.prepareStatement(booked);
         PreparedStatement counts = c.prepareStatement(present)) {
@@ -231,9 +240,11 @@ public final class BookChecks {
             more = count.next();
           }
           long there = more && compare(count, tally) == 0 ? count.getLong(3) : 0;
-          if (there != tally.getLong(4)) {
+          long twice = there == 0 ? 0 : count.getLong(4);
+          if (there != tally.getLong(4) || twice > 0) {
             result.add(
-                new Difference(tally.getString(3), tally.getLong(1), tally.getLong(4), there));
+                new Difference(
+                    tally.getString(3), tally.getLong(1), tally.getLong(4), there, twice));
           }
         }
       }

@@ -30,6 +30,12 @@ interface Dialect {
   /** The type for text without a length limit. */
   String textType();
 
+  /**
+   * The statements that let a file have one tally in force by which it is posted or a twin, and no
+   * second one.
+   */
+  String livePosting();
+
   /** The statements that make paths of {@code dusky.file} be found in the order of their bytes. */
   String pathIndex();
 

@@ -1,5 +1,6 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.tally.Tally;
 import java.sql.Connection;
@@ -21,8 +22,8 @@ final class FileRows {
   private static final String INSERT =
       "insert into dusky.tally (load_id, file_id, state, read_rows, loaded_rows, duplicate_rows,"
           + " rejected_rows, filtered_rows, withheld_rows, stored_bytes, content_bytes,"
-          + " elapsed_ms, message, written_at, expected_rows, repeats_seen)"
-          + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+          + " elapsed_ms, message, written_at, expected_rows, repeats_seen, seal)"
+          + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
 
   /** What became of one file. */
   private record Settled(long fileId, FileOutcome outcome) {}
@@ -100,7 +101,28 @@ final class FileRows {
     insert.setTimestamp(14, now);
     insert.setObject(15, outcome.expectedRows().orElse(null), Types.BIGINT);
     insert.setObject(16, outcome.repeats().seen().orElse(null), Types.BIGINT);
+    insert.setString(
+        17,
+        Seal.of(
+            load.id(),
+            file.fileId(),
+            outcome.state().label(),
+            tally.read(),
+            tally.loaded(),
+            tally.duplicate(),
+            tally.rejected(),
+            tally.filtered(),
+            tally.withheld()));
     insert.addBatch();
+  }
+
+  /** The ledger contradicts itself about a file. */
+  static Failure postedAlready(String path, String state, long load) {
+    return Failure.of(Failure.Kind.BOOKS, "The ledger contradicts itself about " + path)
+        .because("dusky.file says that it is %s, but load %d has posted it".formatted(state, load))
+        .next(
+            "Nothing of it was loaded. Run 'dusky balance'; to load it again on purpose, use"
+                + " 'dusky load --again'");
   }
 
   private static String message(FileOutcome outcome) {

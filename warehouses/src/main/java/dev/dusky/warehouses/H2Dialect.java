@@ -9,6 +9,7 @@ import dev.dusky.core.warehouse.TableColumn;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.List;
@@ -23,9 +24,6 @@ final class H2Dialect implements Dialect {
 
   /** An hour, in milliseconds: longer than any change of tables takes. */
   private static final int LONG_DELAY = 3_600_000;
-
-  /** How long H2 waits with writing what is committed, in milliseconds, if nothing is said. */
-  private static final int USUAL_DELAY = 500;
 
   /** How long to wait for another process to let go of the database file. */
   private static final long WAIT_MILLIS = 60_000;
@@ -163,6 +161,16 @@ final class H2Dialect implements Dialect {
     return "character large object";
   }
 
+  /** Nulls are never equal, so a column that is null for all other tallies does it. */
+  @Override
+  public String livePosting() {
+    return """
+        alter table dusky.tally add column live_file bigint generated always as
+          (case when reversed_by is null and state in ('posted', 'twin') then file_id end);
+        create unique index tally_live on dusky.tally (live_file);
+        """;
+  }
+
   /** A column of its own, since the order of texts is that of their UTF-16 units. */
   @Override
   public String pathIndex() {
@@ -199,20 +207,30 @@ final class H2Dialect implements Dialect {
    */
   @Override
   public void wholly(Connection connection, Change change) throws SQLException {
+    int before = writeDelay(connection);
     setWriteDelay(connection, LONG_DELAY);
     try {
       change.run();
     } catch (SQLException | RuntimeException e) {
       try {
-        setWriteDelay(connection, USUAL_DELAY);
+        setWriteDelay(connection, before);
       } catch (SQLException again) {
         e.addSuppressed(again);
       }
       throw e;
     }
-    setWriteDelay(connection, USUAL_DELAY);
+    setWriteDelay(connection, before);
     try (Statement statement = connection.createStatement()) {
       statement.execute("checkpoint sync");
+    }
+  }
+
+  private static int writeDelay(Connection connection) throws SQLException {
+    String sql =
+        "select setting_value from information_schema.settings where setting_name = 'WRITE_DELAY'";
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(sql)) {
+      return row.next() ? row.getInt(1) : 0;
     }
   }
 
@@ -308,7 +326,8 @@ final class H2Dialect implements Dialect {
           ErrorCode.VIEW_NOT_FOUND_1,
           ErrorCode.TABLE_OR_VIEW_NOT_FOUND_1,
           ErrorCode.CONSTRAINT_ALREADY_EXISTS_1,
-          ErrorCode.CONSTRAINT_NOT_FOUND_1 ->
+          ErrorCode.CONSTRAINT_NOT_FOUND_1,
+          ErrorCode.INDEX_NOT_FOUND_1 ->
           true;
       default -> false;
     };

@@ -99,7 +99,10 @@ final class JdbcFileClaim implements FileClaim {
 
   private boolean lock() throws SQLException {
     String sql =
-        "select file_id, state, load_id from dusky.file where feed = ? and path = ? and version = ? "
+        "select file_id, state, load_id, (select max(t.load_id) from dusky.tally t"
+            + " where t.file_id = f.file_id and t.reversed_by is null"
+            + " and t.state in ('posted', 'twin')) from dusky.file f"
+            + " where feed = ? and path = ? and version = ? "
             + warehouse.dialect().claimClause();
     try (PreparedStatement query = connection.prepareStatement(sql)) {
       query.setString(1, feed.name());
@@ -110,6 +113,10 @@ final class JdbcFileClaim implements FileClaim {
           fileId = row.getLong(1);
           state = FileState.of(row.getString(2));
           Optional<Long> last = Optional.ofNullable(row.getObject(3, Long.class));
+          long live = row.getLong(4);
+          if (live > 0 && !state.settled() && !again) {
+            throw FileRows.postedAlready(file.path(), state.label(), live);
+          }
           if (again || !state.settled() && last.equals(lastLoad)) {
             return true;
           }

@@ -117,6 +117,13 @@ final class JdbcRejectClaim implements RejectClaim {
       insert.setTimestamp(9, Timestamp.from(Instant.now()));
       insert.executeUpdate();
     }
+    Seal.write(
+        connection,
+        Seal.TALLY,
+        "dusky.tally",
+        "load_id = ? and file_id = ?",
+        load.id(),
+        any.fileId());
   }
 
   private void settleMended(MendOutcome outcome) throws SQLException {
@@ -137,12 +144,13 @@ final class JdbcRejectClaim implements RejectClaim {
             connection.prepareStatement("delete from dusky.reject_problem where reject_id = ?");
         PreparedStatement update =
             connection.prepareStatement(
-                "update dusky.reject set tried_record = ? where reject_id = ?");
+                "update dusky.reject set tried_record = ?, problem_count = ? where reject_id = ?");
         PreparedStatement problems = RejectRows.insertProblems(connection)) {
       delete.setLong(1, reject);
       delete.executeUpdate();
       update.setBytes(1, wrong.tried());
-      update.setLong(2, reject);
+      update.setInt(2, wrong.problems().size());
+      update.setLong(3, reject);
       update.executeUpdate();
       RejectRows.addProblems(problems, reject, wrong.problems());
       problems.executeBatch();

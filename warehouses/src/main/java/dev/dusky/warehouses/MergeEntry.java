@@ -143,6 +143,7 @@ final class MergeEntry {
       update.setLong(13, id);
       update.executeUpdate();
     }
+    Seal.write(connection, Seal.MERGE, "dusky.merge_run", "merge_id = ?", id);
   }
 
   /** Opens the ledger's entry. */

@@ -2,6 +2,7 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.merge.Existing.History;
 import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
@@ -35,6 +36,7 @@ public final class MergeProofs {
    * @param twice keys that it has more than once, some of them
    * @param chains what is wrong with its histories, some of it
    * @param sums the sums from file to target
+   * @param contradictions what else does not fit together, in words
    */
   public record Proof(
       MergeTally tally,
@@ -47,7 +49,8 @@ public final class MergeProofs {
       long inTarget,
       List<String> twice,
       List<String> chains,
-      List<Sum> sums) {}
+      List<Sum> sums,
+      List<String> contradictions) {}
 
   /**
    * The sum of a column on its way.
@@ -150,7 +153,61 @@ public final class MergeProofs {
         number(c, "select count(*) from " + target),
         twice(c, merge, target),
         chains(c, merge, target),
-        sums(c, merge, name, landing, target));
+        sums(c, merge, name, landing, target),
+        contradictions(c, merge, target));
+  }
+
+  private static List<String> contradictions(Connection c, Merge merge, String target)
+      throws SQLException {
+    List<String> found = new ArrayList<>();
+    LedgerProofs.seals(
+        c,
+        "select %s, seal from dusky.merge_run where seal is not null and merge_name = ?"
+            .formatted(Seal.MERGE),
+        merge.name(),
+        "the entry of merge %s (%s)",
+        found);
+    if (merge.source() instanceof MergeSource.Landing) {
+      found.addAll(
+          some(
+              c,
+              """
+              select 'merge ' || cast(r.merge_id as varchar) || ' took '
+                  || cast(r.landed_rows as varchar) || ' rows, its files in dusky.merge_file had '
+                  || cast(coalesce(sum(m.landed_rows), 0) as varchar)
+              from dusky.merge_run r left join dusky.merge_file m on m.merge_id = r.merge_id
+              where r.merge_name = %s and r.state = 'done' and not r.retry
+              group by r.merge_id, r.landed_rows
+              having r.landed_rows <> coalesce(sum(m.landed_rows), 0)"""
+                      .formatted(literal(merge.name()))
+                  + SHOWN));
+    }
+    for (Lookup lookup : merge.lookups()) {
+      String column = "t." + Identifiers.quote(lookup.column());
+      String allowed =
+          lookup.unknown() instanceof Lookup.Unknown.Default other
+              ? " and cast(%s as varchar) <> %s".formatted(column, literal(other.value()))
+              : "";
+      long dangling =
+          number(
+              c,
+              """
+              select count(*) from %s t where %s is not null%s
+                and not exists (select 1 from %s d where d.%s = %s)"""
+                  .formatted(
+                      target,
+                      column,
+                      allowed,
+                      Identifiers.quote(lookup.table()),
+                      Identifiers.quote(lookup.take()),
+                      column));
+      if (dangling > 0) {
+        found.add(
+            "%,d rows have a %s that is no %s of %s"
+                .formatted(dangling, lookup.column(), lookup.take(), lookup.table()));
+      }
+    }
+    return found;
   }
 
   private static MergeTally tally(Connection c, String name) throws SQLException {

@@ -30,7 +30,8 @@ final class Migrations {
           new Step(2, "places of rejects"),
           new Step(3, "settled rejects, control totals, reversals"),
           new Step(4, "repeats, merges"),
-          new Step(5, "arrivals, pauses, drift"));
+          new Step(5, "arrivals, pauses, drift"),
+          new Step(6, "one live posting for each file, checksums of entries"));
 
   /** A statement of our own, for constraints that were given no name. */
   private static final Pattern DROP_CONSTRAINTS =
@@ -188,6 +189,7 @@ final class Migrations {
       return new String(in.readAllBytes(), StandardCharsets.UTF_8)
           .replace("${bytes}", dialect.bytesType())
           .replace("${text}", dialect.textType())
+          .replace("${livePosting}", dialect.livePosting())
           .replace("${pathIndex}", dialect.pathIndex());
     } catch (IOException e) {
       throw new UncheckedIOException("the program's own file " + name + " is unreadable", e);

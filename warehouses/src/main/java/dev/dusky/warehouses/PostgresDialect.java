@@ -142,6 +142,12 @@ final class PostgresDialect implements Dialect {
   }
 
   @Override
+  public String livePosting() {
+    return "create unique index tally_live on dusky.tally (file_id)"
+        + " where reversed_by is null and state in ('posted', 'twin');";
+  }
+
+  @Override
   public String pathIndex() {
     return "create index file_path on dusky.file (feed, path collate \"C\");";
   }

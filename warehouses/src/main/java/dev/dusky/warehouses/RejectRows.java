@@ -63,8 +63,8 @@ final class RejectRows {
     }
     String rejectSql =
         "insert into dusky.reject (load_id, file_id, record_number, line_number, byte_offset,"
-            + " raw_record, raw_cut, state, recorded_at, place, piece, context)"
-            + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+            + " raw_record, raw_cut, state, recorded_at, place, piece, context, problem_count)"
+            + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
     try (PreparedStatement insert =
             connection.prepareStatement(rejectSql, new String[] {"reject_id"});
         PreparedStatement problems = insertProblems(connection)) {
@@ -82,6 +82,7 @@ final class RejectRows {
         insert.setString(10, reject.place().isEmpty() ? null : LedgerText.fit(reject.place(), 400));
         insert.setInt(11, reject.piece());
         insert.setBytes(12, reject.context().length == 0 ? null : reject.context());
+        insert.setInt(13, reject.problems().size());
         insert.addBatch();
       }
       insert.executeBatch();

@@ -151,6 +151,8 @@ final class Reversal {
         Timestamp.from(Instant.now()),
         reverseLoad,
         file);
+    Seal.write(
+        connection, Seal.TALLY, "dusky.tally", "load_id = ? and file_id = ?", reverseLoad, file);
     run(
         """
         insert into dusky.control_total (load_id, file_id, column_name, loaded_total, other_total,

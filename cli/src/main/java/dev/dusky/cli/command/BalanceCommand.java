@@ -38,7 +38,8 @@ import picocli.CommandLine.Parameters;
       "  dusky balance                        every feed and every merge",
       "  dusky balance collections --no-depot one feed, without listing its depot",
       "",
-      "Exits with 6 if any count disagrees."
+      "Exits with 6 if any count disagrees, entries of the ledger contradict each other, or a",
+      "posted file has changed or gone in its depot."
     })
 final class BalanceCommand extends DuskyCommand {
 
@@ -47,6 +48,11 @@ final class BalanceCommand extends DuskyCommand {
 
   @Option(names = "--no-depot", description = "Do not list the depots.")
   boolean noDepot;
+
+  @Option(
+      names = "--depot-may-differ",
+      description = "Accept posted files that changed in the depot or are no longer there.")
+  boolean depotMayDiffer;
 
   private boolean balanced = true;
 
@@ -115,12 +121,16 @@ final class BalanceCommand extends DuskyCommand {
                 check.provenance() ? "" : " (no provenance columns: only the total is known)"));
     for (Difference difference : check.differences()) {
       screen.line(
-          "            %s of load %d: ledger %s, table %s"
+          "            %s of load %d: ledger %s, table %s%s"
               .formatted(
                   difference.path(),
                   difference.loadId(),
                   Figures.count(difference.inLedger()),
-                  Figures.count(difference.inTable())));
+                  Figures.count(difference.inTable()),
+                  difference.twice() == 0
+                      ? ""
+                      : ", of which %s have the number of another row"
+                          .formatted(Figures.count(difference.twice()))));
     }
     long strays = check.provenance() ? warehouse.checks().strays(feed.into()) : 0;
     if (strays > 0) {
@@ -146,6 +156,12 @@ final class BalanceCommand extends DuskyCommand {
                 Figures.count(check.rejects().open()),
                 Figures.count(check.rejects().mended()),
                 Figures.count(check.rejects().waived())));
+    List<String> contradictions = check.contradictions();
+    if (!contradictions.isEmpty()) {
+      line(screen, false, "ledger", "its entries contradict each other:");
+      contradictions.forEach(text -> screen.line("            " + text));
+    }
+    fields.put("contradictions", contradictions);
     fields.put("table_rows", check.tableRows());
     fields.put("stray_rows", strays);
     fields.put("mended_rows", check.mended());
@@ -157,7 +173,12 @@ final class BalanceCommand extends DuskyCommand {
     fields.put("differences", check.differences().stream().map(Difference::path).toList());
     fields.put(
         "agrees",
-        rowsAgree && rejectsAgree && totalsAgree && strays == 0 && check.tally().balanced());
+        rowsAgree
+            && rejectsAgree
+            && totalsAgree
+            && strays == 0
+            && contradictions.isEmpty()
+            && check.tally().balanced());
   }
 
   private boolean totals(Screen screen, FeedCheck check) {
@@ -195,13 +216,15 @@ final class BalanceCommand extends DuskyCommand {
         counts.entrySet().stream()
             .map(e -> Figures.count(e.getValue()) + " " + e.getKey().label())
             .collect(Collectors.joining(", "));
+    boolean changed = counts.containsKey(FileState.REVISED) || gone > 0;
     boolean attention =
-        gone > 0
-            || counts.containsKey(FileState.REVISED)
-            || counts.containsKey(FileState.REFUSED)
-            || counts.containsKey(FileState.WAITING);
+        changed || counts.containsKey(FileState.REFUSED) || counts.containsKey(FileState.WAITING);
+    balanced &= !changed || depotMayDiffer;
     Style style = screen.style();
-    String verdict = attention ? style.notable("note    ") : style.good("agrees  ");
+    String verdict =
+        changed && !depotMayDiffer
+            ? style.bad("DISAGREE")
+            : attention ? style.notable("note    ") : style.good("agrees  ");
     screen.line(
         "  %-8s %s  %s%s%s"
             .formatted(

@@ -85,6 +85,10 @@ final class MergeBalance {
                 Figures.count(proof.rejectsRecorded()),
                 Figures.count(proof.rejectsOpen())),
         List.of());
+    if (!proof.contradictions().isEmpty()) {
+      line(false, "ledger", "entries and rows contradict each other:", proof.contradictions());
+    }
+    fields.put("contradictions", proof.contradictions());
     proof.sums().forEach(this::sum);
     fields.put("waiting_rows", proof.waitingRows());
     fields.put("target_rows", proof.inTarget());
