@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.merge.Deleted;
 import dev.dusky.core.merge.Existing;
 import dev.dusky.core.merge.Leaving;
@@ -25,6 +26,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
 /**
@@ -175,7 +177,29 @@ final class MergePlanner {
         at,
         merge.lookups().stream().map(lookup -> looked(lookup, target)).toList(),
         filled,
-        isUnique(merge.into()));
+        isUnique(merge.into()),
+        spare(target));
+  }
+
+  /** Columns of the source that nothing takes, such as one that a feed has promoted since. */
+  private List<String> spare(TableShape target) {
+    String used = "%s %s %s".formatted(merge, merge.columns().values(), merge.managed());
+    List<String> statements = new ArrayList<>();
+    for (TableColumn column : source) {
+      String name = column.name();
+      boolean taken =
+          target.column(name).isPresent()
+              || Provenance.COLUMNS.contains(name)
+              || name.equals(DriftPolicy.LEFTOVERS)
+              || Pattern.compile("(?<!\\w)" + Pattern.quote(name) + "(?!\\w)").matcher(used).find();
+      if (!taken) {
+        statements.add(
+            "alter table %s add column %s %s"
+                .formatted(
+                    Identifiers.quote(merge.into()), Identifiers.quote(name), column.typeText()));
+      }
+    }
+    return statements;
   }
 
   /** The expression by which the newest rows are told. */

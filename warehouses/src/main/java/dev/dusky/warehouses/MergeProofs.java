@@ -65,6 +65,7 @@ public final class MergeProofs {
    * @param before what the target had before the first merge
    * @param inLedger what the target should have, by the merges
    * @param inTarget what it has
+   * @param reversed what left the landing table after it was merged, and the target still has
    */
   public record Sum(
       String column,
@@ -76,7 +77,8 @@ public final class MergeProofs {
       BigDecimal waiting,
       BigDecimal before,
       BigDecimal inLedger,
-      BigDecimal inTarget) {
+      BigDecimal inTarget,
+      BigDecimal reversed) {
 
     /** Whether every part of it is accounted for. */
     public boolean agrees() {
@@ -87,7 +89,8 @@ public final class MergeProofs {
               .add(rejected)
               .add(superseded)
               .add(replaced)
-              .add(waiting);
+              .add(waiting)
+              .subtract(reversed);
       return inLedger.compareTo(inTarget) == 0 && parts.compareTo(files) == 0;
     }
   }
@@ -302,9 +305,9 @@ public final class MergeProofs {
           """
           select coalesce(f.loaded + f.others + f.duplicate, 0), coalesce(f.duplicate, 0),
             coalesce(f.others, 0) + coalesce(m.rejected, 0), coalesce(m.superseded, 0),
-            coalesce(m.replaced, 0), coalesce(f.loaded, 0) - coalesce(m.landed, 0),
+            coalesce(m.replaced, 0), coalesce(f.loaded, 0) - coalesce(m.landed, 0) + v.reversed,
             coalesce(m.earlier, 0), coalesce(m.earlier + m.written - m.replaced, 0),
-            (select coalesce(sum(cast(t.%s as numeric(60, 20))), 0) from %s t)
+            (select coalesce(sum(cast(t.%s as numeric(60, 20))), 0) from %s t), v.reversed
           from (
             select sum(x.loaded_total) as loaded, sum(x.other_total) as others,
               sum(x.duplicate_total) as duplicate
@@ -323,11 +326,21 @@ public final class MergeProofs {
               sum(x.inserted_total + x.updated_total) as written
             from dusky.merge_total x join dusky.merge_run r on r.merge_id = x.merge_id
             where r.merge_name = %s and x.column_name = %s
-          ) m"""
+          ) m
+          cross join (
+            select coalesce(sum(x.loaded_total), 0) as reversed
+            from dusky.control_total x
+            join dusky.tally t on t.load_id = x.load_id and t.file_id = x.file_id
+            join dusky.merge_file g on g.load_id = x.load_id and g.file_id = x.file_id
+            where g.merge_name = %s and x.column_name = %s and t.reversed_by is not null
+              and t.state in ('posted', 'mended')
+          ) v"""
               .formatted(
                   Identifiers.quote(column),
                   target,
                   landing,
+                  literal(column),
+                  name,
                   literal(column),
                   name,
                   literal(column));
@@ -345,7 +358,8 @@ public final class MergeProofs {
                 plain(row, 6),
                 plain(row, 7),
                 plain(row, 8),
-                plain(row, 9)));
+                plain(row, 9),
+                plain(row, 10)));
       }
     }
     return sums;

@@ -16,6 +16,7 @@ import java.util.List;
  * @param changes rows before and after, of a rehearsal
  * @param allChanges how many rows change
  * @param advice indexes that would make it faster, each the statement to run
+ * @param spare columns of the source that the target lacks, each the statement that adds it
  * @param elapsed how long it took
  */
 public record MergeResult(
@@ -28,6 +29,7 @@ public record MergeResult(
     List<MergeChange> changes,
     long allChanges,
     List<String> advice,
+    List<String> spare,
     Duration elapsed) {
 
   /** Rejects that have the same reason; {@code keys} are some of them. */

@@ -145,6 +145,7 @@ final class MergeRun implements AutoCloseable {
         changes,
         all,
         advice,
+        plan.spare(),
         Duration.ofNanos(System.nanoTime() - startNanos));
   }
 
@@ -267,6 +268,9 @@ final class MergeRun implements AutoCloseable {
         removed += rows;
       } else if (step.effect() == Effect.PLACEHOLDER && rows > 0) {
         placeholders.merge(step.into(), rows, Long::sum);
+      } else if (step.effect() == Effect.WITHDRAW && rows > 0) {
+        placeholders.merge(step.into(), -rows, Long::sum);
+        placeholders.values().removeIf(count -> count == 0);
       }
     }
   }

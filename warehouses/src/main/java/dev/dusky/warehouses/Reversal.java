@@ -100,6 +100,11 @@ final class Reversal {
           reverseLoad,
           posted.loadId(),
           posted.fileId());
+      run(
+          "update dusky.merge_reject set state = 'reversed'"
+              + " where load_id = ? and file_id = ? and state = 'open'",
+          posted.loadId(),
+          posted.fileId());
       if (posted.state().equals("mended")) {
         reopen(posted);
       }

@@ -112,6 +112,7 @@ final class MergeBalance {
     part(parts, "replaced", sum.replaced());
     part(parts, "waiting", sum.waiting());
     part(parts, "earlier", sum.before().negate());
+    part(parts, "reversed", sum.reversed().negate());
     if (sum.inLedger().compareTo(sum.inTarget()) != 0) {
       parts.append("; by the merges the target has ").append(shown(sum.inLedger()));
     }

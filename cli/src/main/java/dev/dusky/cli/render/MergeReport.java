@@ -21,6 +21,7 @@ public final class MergeReport {
   private final Style style;
   private final boolean rehearsal;
   private final Set<String> advice = new LinkedHashSet<>();
+  private final Set<String> spare = new LinkedHashSet<>();
 
   /** A report on that screen, of merges that are done or only rehearsed. */
   public MergeReport(Screen screen, boolean rehearsal) {
@@ -81,6 +82,7 @@ public final class MergeReport {
         show(merge, result);
       }
       advice.addAll(result.advice());
+      spare.addAll(result.spare());
     }
   }
 
@@ -219,6 +221,7 @@ public final class MergeReport {
                         "code", r.code(), "column", r.column(), "rows", r.rows(), "keys", r.keys()))
             .toList());
     fields.put("indexes", result.advice());
+    fields.put("spare_columns", result.spare());
     fields.put("seconds", result.elapsed().toMillis() / 1000.0);
     screen.object(fields);
     for (MergeChange change : result.changes()) {
@@ -231,8 +234,12 @@ public final class MergeReport {
     }
   }
 
-  /** Names the indexes that would make merges faster. */
+  /** Names columns that no target takes, and the indexes that would make merges faster. */
   public void end() {
+    if (!spare.isEmpty()) {
+      screen.line(style.notable("landed columns that the target lacks and no merge takes:"));
+      spare.forEach(statement -> screen.line("  " + statement));
+    }
     if (!advice.isEmpty()) {
       screen.line(style.notable("missing indexes; tables are read whole without them:"));
       advice.forEach(statement -> screen.line("  " + statement));

@@ -130,7 +130,14 @@ final class BatchSql {
       String found = column(alias, lookup.take());
       if (lookup.unknown() instanceof Unknown.Default other) {
         String otherwise = "cast(%s as %s)".formatted(text(other.value()), looked.type());
-        values.add("coalesce(%s, %s) as %s".formatted(found, otherwise, quote(lookup.column())));
+        String value = "coalesce(%s, %s)".formatted(found, otherwise);
+        // A key that is null is no unknown key: nothing is meant, where that may be.
+        values.add(
+            (looked.needed()
+                    ? value
+                    : "case when true%s then %s end".formatted(keysGiven(lookup, number), value))
+                + " as "
+                + quote(lookup.column()));
       } else {
         values.add(found + " as " + quote(lookup.column()));
         unknown.add(

@@ -23,6 +23,7 @@ import java.util.Optional;
  * @param looked the columns that come from dimensions
  * @param surrogateFilled whether the target numbers new rows by itself
  * @param unique whether the target itself sees to it that keys are unique
+ * @param spare the statements that would give the target the columns of the source that it lacks
  */
 public record MergePlan(
     Merge merge,
@@ -34,7 +35,8 @@ public record MergePlan(
     Optional<String> at,
     List<Looked> looked,
     boolean surrogateFilled,
-    boolean unique) {
+    boolean unique,
+    List<String> spare) {
 
   /**
    * A column of the target that takes values of the source.

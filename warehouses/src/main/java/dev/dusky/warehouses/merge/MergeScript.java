@@ -19,6 +19,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * The statements of a merge, in two parts: those that judge every landed row, and those that write
@@ -55,6 +56,7 @@ public abstract class MergeScript {
     }
     placeholders(steps);
     batch(steps);
+    withdraw(steps);
     return steps;
   }
 
@@ -156,11 +158,14 @@ public abstract class MergeScript {
                       quote(since.get()))));
     }
     List<String> columns = new ArrayList<>(names.stream().map(Words::quote).toList());
-    List<String> values = new ArrayList<>(landedKeys);
+    List<String> values = new ArrayList<>();
+    for (int key = 0; key < names.size(); key++) {
+      values.add("m.dl_m" + key);
+    }
     since.ifPresent(
         name -> {
           columns.add(quote(name));
-          values.add("min(l.dl_w%d)".formatted(number));
+          values.add("m.dl_since");
         });
     lookup
         .validity()
@@ -172,29 +177,85 @@ public abstract class MergeScript {
             });
     columns.add(quote(column));
     values.add("true");
+    List<String> made = new ArrayList<>();
+    for (int key = 0; key < names.size(); key++) {
+      made.add(landedKeys.get(key) + " as dl_m" + key);
+    }
+    if (since.isPresent()) {
+      made.add("min(l.dl_w%d) as dl_since".formatted(number));
+    }
+    steps.add(
+        MergeStep.make(
+            made(number),
+            "Keys that %s lacks.".formatted(lookup.table()),
+            scratch.make(
+                made(number),
+                """
+                select %s
+                from %s
+                where not l.dl_gone and %s%s
+                  and not exists (select 1 from %s d where %s)
+                group by %s"""
+                    .formatted(
+                        String.join(", ", made),
+                        landed,
+                        each(landedKeys, " and ", key -> key + " is not null"),
+                        since.isPresent() ? " and l.dl_w%d is not null".formatted(number) : "",
+                        dimension,
+                        found,
+                        String.join(", ", landedKeys)))));
     steps.add(
         new MergeStep(
             Effect.PLACEHOLDER,
             "Members of %s of which only the key is known, until their row arrives."
                 .formatted(lookup.table()),
-            """
-            insert into %s (%s)
-            select %s
-            from %s
-            where not l.dl_gone and %s%s
-              and not exists (select 1 from %s d where %s)
-            group by %s"""
+            "insert into %s (%s)\nselect %s\nfrom %s m"
                 .formatted(
-                    dimension,
-                    String.join(", ", columns),
-                    String.join(", ", values),
-                    landed,
-                    each(landedKeys, " and ", key -> key + " is not null"),
-                    since.isPresent() ? " and l.dl_w%d is not null".formatted(number) : "",
-                    dimension,
-                    found,
-                    String.join(", ", landedKeys)),
+                    dimension, String.join(", ", columns), String.join(", ", values), made(number)),
             lookup.table().toString()));
+  }
+
+  private static String made(int number) {
+    return "dl_made_" + number;
+  }
+
+  /** Placeholders for rows that turned out to be rejects, or not to count, go again. */
+  private void withdraw(List<MergeStep> steps) {
+    int number = 0;
+    for (Lookup lookup : plan.merge().lookups()) {
+      if (lookup.unknown() instanceof Unknown.Placeholder placeholder) {
+        List<String> same = new ArrayList<>();
+        int key = 0;
+        for (String name : lookup.keys().keySet()) {
+          same.add("%s = m.dl_m%d".formatted(column("d", name), key++));
+        }
+        String refers =
+            plan.merge().lookups().stream()
+                .filter(other -> other.table().equals(lookup.table()))
+                .map(o -> "%s = %s".formatted(column("b", o.column()), column("d", o.take())))
+                .collect(Collectors.joining(" or "));
+        steps.add(
+            new MergeStep(
+                Effect.WITHDRAW,
+                "Placeholders of %s that no row to be written refers to go again."
+                    .formatted(lookup.table()),
+                """
+                delete from %s d
+                where %s and exists (select 1 from %s m where %s)
+                  and not exists (select 1 from %s b where (%s)
+                    and b.dl_outcome not in ('unknown-key', 'null-key', 'null-time', 'ambiguous',
+                      'key-not-unique', 'superseded', 'unchanged'))"""
+                    .formatted(
+                        quote(lookup.table()),
+                        column("d", placeholder.column()),
+                        made(number),
+                        String.join(" and ", same),
+                        BATCH,
+                        refers),
+                lookup.table().toString()));
+      }
+      number++;
+    }
   }
 
   /** Rows that no declared column tells from the first of their key: the same, or ambiguous. */

@@ -20,6 +20,8 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
     SCRATCH,
     /** Puts a dimension's placeholder rows in. */
     PLACEHOLDER,
+    /** Takes placeholder rows out again that nothing refers to. */
+    WITHDRAW,
     /** Adds rows to the target. */
     ADD,
     /** Changes rows of the target. */
