@@ -311,4 +311,79 @@ abstract class RepeatContract extends WarehouseTesting {
       }
     }
   }
+
+  private LoadResult refusing(String name, Scope scope, Keep keep, int memory, MemoryDepot depot) {
+    query("create schema if not exists intake");
+    query(
+        "create table intake.%s (k integer, v integer check (v < 100), sent integer,"
+                .formatted(name)
+            + " dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+    List<String> by = keep == Keep.LATEST ? List.of("sent") : List.of();
+    Feed feed = feed(name, new RepeatPolicy(true, List.of("k"), scope, keep, by, memory));
+    return load(
+        feed.withPolicies(
+            feed.policies()
+                .withTolerance(dev.dusky.core.tally.Tolerance.parse("any").orElseThrow())),
+        depot);
+  }
+
+  @Test
+  void aRowThatTheTableRefusesStandsForNoOther() {
+    String rows = "k,v,sent\n1,500,9\n1,5,1\n1,6,2\n2,7,1\n1,700,3\n3,900,1\n3,901,2\n3,3,0\n";
+    for (Keep keep : Keep.values()) {
+      String name = "refused_" + keep.label();
+      LoadResult result =
+          refusing(name, Scope.FILE, keep, 256, new MemoryDepot().with("a.csv", rows));
+      int rejected = keep == Keep.FIRST ? 3 : keep == Keep.LAST ? 1 : 4;
+      assertEquals(new Tally(8, 3, 5 - rejected, rejected, 0, 0), result.tally(), keep.label());
+      assertEquals(
+          "[[1, %d], [2, 7], [3, 3]]".formatted(keep == Keep.FIRST ? 5 : 6),
+          query("select k, v from intake." + name + " order by k").toString());
+      assertEquals(
+          List.of(),
+          warehouse
+              .checks()
+              .feed(name, new dev.dusky.core.warehouse.TableName("intake", name), List.of())
+              .contradictions());
+    }
+  }
+
+  @Test
+  void aRefusedRowOfOneFileStandsForNoneOfAnother() {
+    MemoryDepot depot =
+        new MemoryDepot()
+            .with("a.csv", "k,v,sent\n1,500,9\n2,2,2\n")
+            .with("b.csv", "k,v,sent\n1,1,1\n2,3,3\n");
+    for (Scope scope : List.of(Scope.LOAD, Scope.TABLE)) {
+      for (int memory : List.of(256, 1)) {
+        String name = "refused_" + scope.label() + memory;
+        LoadResult result = refusing(name, scope, Keep.FIRST, memory, depot);
+        assertEquals(new Tally(4, 2, 1, 1, 0, 0), result.tally(), name);
+        assertEquals(
+            "[[1, 1], [2, 2]]",
+            query("select k, v from intake." + name + " order by k").toString());
+      }
+    }
+  }
+
+  @Test
+  void repeatsThatAreAllRefusedAreAllRejectsOrRefuseTheFile() {
+    StringBuilder few = new StringBuilder("k,v,sent\n");
+    StringBuilder many = new StringBuilder("k,v,sent\n");
+    for (int i = 0; i < 40; i++) {
+      (i < 10 ? few : many).append("1,%d,1\n".formatted(500 + i));
+    }
+    LoadResult all =
+        refusing(
+            "all_refused",
+            Scope.FILE,
+            Keep.FIRST,
+            256,
+            new MemoryDepot().with("a", few.toString()));
+    assertEquals(new Tally(10, 0, 0, 10, 0, 0), all.tally());
+    LoadResult stubborn =
+        refusing(
+            "stubborn", Scope.FILE, Keep.FIRST, 256, new MemoryDepot().with("a", many.toString()));
+    assertEquals(1, stubborn.count(dev.dusky.core.ledger.FileState.REFUSED));
+  }
 }

@@ -44,6 +44,9 @@ public final class FeedLoader {
   /** So many files are moved or removed after they are posted, before the next ones are loaded. */
   private static final int DUE_TOGETHER = 100;
 
+  /** So often a file begins anew since the row that stood for its repeats was refused. */
+  private static final int MOST_REFUSALS = 16;
+
   private static final long PAUSE_ASKED_EVERY = 1_000_000_000L;
 
   private final Warehouse warehouse;
@@ -252,7 +255,7 @@ public final class FeedLoader {
     Optional<FileClaim> held =
         run.again() ? load.claimAgain(file) : load.claim(file, known.entry());
     if (held.isEmpty()) {
-      return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
+      return held(file);
     }
     try (FileClaim claim = held.get()) {
       if (known.postedBefore().isPresent() && !run.again()) {
@@ -274,13 +277,7 @@ public final class FeedLoader {
                   && feed.policies().arrivals().revised() == RevisedPolicy.REPLACE;
       run.listener().started(file);
       FileFacts facts = FileFacts.of(feed.files(), file, load.id(), start.at());
-      try {
-        return load(file, facts, claim, replaces, Optional.empty(), beside).run();
-      } catch (FileRepeats.Full full) {
-        return surveyed(file, facts, claim, replaces, beside);
-      } catch (FileDrift.Growing growing) {
-        return grown(load, file, facts, claim, replaces, growing, beside);
-      }
+      return tries(load, file, facts, claim, replaces, beside);
     } catch (Failure failure) {
       return changed(file, failure);
     }
@@ -329,7 +326,8 @@ public final class FeedLoader {
             false,
             before,
             Neighbours.none(repeats),
-            drift)
+            drift,
+            new long[0])
         .inline(batch);
   }
 
@@ -338,57 +336,88 @@ public final class FeedLoader {
     return tally;
   }
 
+  /** Loads a file, anew each time that something comes to light which must be known before. */
+  private FileResult tries(
+      RunningLoad running,
+      StagedFile file,
+      FileFacts facts,
+      FileClaim claim,
+      boolean replaces,
+      Neighbours beside) {
+    Optional<List<Drift>> drifts = Optional.empty();
+    long[] refused = new long[0];
+    for (int refusals = 0; true; ) {
+      FileLoad load = load(file, facts, claim, replaces, drifts, beside, refused);
+      try {
+        return load.run();
+      } catch (FileRepeats.Full full) {
+        if (!claim.undoRows()) {
+          return held(file);
+        }
+        beside.repeats().overflow();
+      } catch (FileRepeats.Again again) {
+        if (!claim.undoRows()) {
+          return held(file);
+        }
+        refused = again.refused();
+        if (++refusals > MOST_REFUSALS) {
+          return load(file, facts, claim, replaces, drifts, beside, refused).refuse(stubborn(file));
+        }
+      } catch (FileDrift.Growing growing) {
+        if (!claim.undoRows()) {
+          return held(file);
+        }
+        try {
+          drifts = Optional.of(grow(running, claim, growing));
+        } catch (Failure failure) {
+          if (failure.kind() != Failure.Kind.FILE) {
+            throw failure;
+          }
+          List<Drift> all =
+              growing.growth().drifts().stream()
+                  .map(drift -> drift.as(Drift.Action.REFUSED))
+                  .toList();
+          return load(file, facts, claim, replaces, Optional.of(all), beside, refused)
+              .refuse(failure);
+        }
+      }
+    }
+  }
+
+  private static Failure stubborn(StagedFile file) {
+    return Failure.file(file.path() + " has rows whose repeats the table refuses one after another")
+        .because(
+            "after %d tries the row that stands for its repeats is still one that the table refuses"
+                .formatted(MOST_REFUSALS))
+        .next("Nothing of it was loaded. Correct the rows that 'dusky rehearse' shows");
+  }
+
+  private static FileResult held(StagedFile file) {
+    return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
+  }
+
   private FileLoad load(
       StagedFile file,
       FileFacts facts,
       FileClaim claim,
       boolean replaces,
       Optional<List<Drift>> before,
-      Neighbours beside) {
+      Neighbours beside,
+      long[] refused) {
     FileDrift drift = new FileDrift(feed, grown, file, before);
-    return new FileLoad(run.withFeed(feed), file, facts, claim, replaces, tally, beside, drift);
+    return new FileLoad(
+        run.withFeed(feed), file, facts, claim, replaces, tally, beside, drift, refused);
   }
 
-  /** The file asks for columns that the table does not have: it grows, and the file begins anew. */
-  private FileResult grown(
-      RunningLoad load,
-      StagedFile file,
-      FileFacts facts,
-      FileClaim claim,
-      boolean replaces,
-      FileDrift.Growing growing,
-      Neighbours beside) {
-    if (!claim.undoRows()) {
-      return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
-    }
-    try {
-      Growth.Result result = load.grow(claim, growing.growth());
-      List<Drift> drifts = new ArrayList<>(growing.noted());
-      drifts.addAll(result.drifts());
-      feed = result.feed();
-      repeats.grown(feed);
-      grown = brought();
-      return load(file, facts, claim, replaces, Optional.of(drifts), beside).run();
-    } catch (FileRepeats.Full full) {
-      return surveyed(file, facts, claim, replaces, beside);
-    } catch (Failure failure) {
-      if (failure.kind() != Failure.Kind.FILE) {
-        throw failure;
-      }
-      List<Drift> refused =
-          growing.growth().drifts().stream().map(drift -> drift.as(Drift.Action.REFUSED)).toList();
-      return load(file, facts, claim, replaces, Optional.of(refused), beside).refuse(failure);
-    }
-  }
-
-  /** Memory did not hold what tells repeats: the file begins anew, with a survey first. */
-  private FileResult surveyed(
-      StagedFile file, FileFacts facts, FileClaim claim, boolean replaces, Neighbours beside) {
-    if (!claim.undoRows()) {
-      return FileResult.passed(file, FileState.WAITING, Duration.ZERO, "claimed by another load");
-    }
-    beside.repeats().overflow();
-    return load(file, facts, claim, replaces, Optional.empty(), beside).run();
+  /** The file asks for columns that the table does not have: it grows. */
+  private List<Drift> grow(RunningLoad load, FileClaim claim, FileDrift.Growing growing) {
+    Growth.Result result = load.grow(claim, growing.growth());
+    List<Drift> drifts = new ArrayList<>(growing.noted());
+    drifts.addAll(result.drifts());
+    feed = result.feed();
+    repeats.grown(feed);
+    grown = brought();
+    return drifts;
   }
 
   /** Takes what became of a file into account, and tells it. */

@@ -58,6 +58,7 @@ final class FileLoad {
   private final ColumnTotals sums;
   private final Neighbours beside;
   private final FileDrift drift;
+  private final long[] refused;
   private final SameFault sameFault = new SameFault();
   private final long startNanos = System.nanoTime();
   private RecordBatch batch;
@@ -79,6 +80,7 @@ final class FileLoad {
    * @param before the account of the load's posted files so far
    * @param beside the files that are loaded at the same time
    * @param drift how the file differs from its feed
+   * @param refused records that the table has refused in an earlier try, ascending
    */
   FileLoad(
       LoadRun run,
@@ -88,7 +90,9 @@ final class FileLoad {
       boolean replaces,
       Tally before,
       Neighbours beside,
-      FileDrift drift) {
+      FileDrift drift,
+      long[] refused) {
+    this.refused = refused;
     this.run = run;
     this.feed = run.feed();
     this.file = file;
@@ -114,7 +118,7 @@ final class FileLoad {
       claim.withdraw(run.again() ? "loaded again" : "replaced by its revised content");
     }
     try (RejectSpool rejects = new RejectSpool();
-        FileRepeats fileRepeats = beside.repeats().begin(claim)) {
+        FileRepeats fileRepeats = beside.repeats().begin(claim, refused)) {
       repeats = fileRepeats;
       try {
         feed = drift.beforeOpening(run.depot());
@@ -166,6 +170,7 @@ final class FileLoad {
       repeats.forget();
       throw growing;
     }
+    repeats.refused(refusals.records());
     if (reader instanceof TrailerReader trailer) {
       trailer.figures().ifPresent(controls::add);
     }

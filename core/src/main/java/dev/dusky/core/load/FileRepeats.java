@@ -12,6 +12,7 @@ import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.vector.DecimalVector;
 import dev.dusky.core.vector.DoubleVector;
 import dev.dusky.core.vector.LongVector;
+import java.util.Arrays;
 import java.util.List;
 
 /**
@@ -28,6 +29,21 @@ final class FileRepeats implements AutoCloseable {
     }
   }
 
+  /** Rows were left out for others that the table refused: the file begins anew without those. */
+  static final class Again extends RuntimeException {
+    private final transient long[] refused;
+
+    Again(long[] refused) {
+      super("rows stood for others and were refused", null, false, false);
+      this.refused = refused;
+    }
+
+    /** The numbers of all records that were refused so far, ascending. */
+    long[] refused() {
+      return refused;
+    }
+  }
+
   private static final long[] NO_MARKS = new long[0];
 
   private final LoadRepeats load;
@@ -37,12 +53,19 @@ final class FileRepeats implements AutoCloseable {
   private final RepeatRuns runs = new RepeatRuns();
   private final int[] by;
   private final long[] marks;
+  private final long[] refused;
   private PrintSpool spool;
   private Verdicts verdicts;
   private long count;
 
-  FileRepeats(LoadRepeats load, int turn) {
+  /**
+   * The repeats of one file.
+   *
+   * @param refused records that the table has refused before, ascending; they stand for no others
+   */
+  FileRepeats(LoadRepeats load, int turn, long[] refused) {
     this.load = load;
+    this.refused = refused;
     this.policy = load.policy();
     this.turn = turn;
     this.table = load.table();
@@ -66,7 +89,7 @@ final class FileRepeats implements AutoCloseable {
     for (int i = 0; i < batch.count(); i++) {
       int row = batch.selected(i);
       long high = batch.printHigh(row);
-      if (high != 0) {
+      if (high != 0 && !isRefused(batch.recordNumber(row))) {
         for (int m = 0; m < by.length; m++) {
           marks[m] = mark(batch.columns().get(by[m]), row);
         }
@@ -124,6 +147,9 @@ final class FileRepeats implements AutoCloseable {
 
   private boolean leftBySurvey(RowBatch batch, int row) {
     long record = batch.recordNumber(row);
+    if (isRefused(record)) {
+      return false;
+    }
     long kept = verdicts.of(record);
     if (kept == 0) {
       if (load.known() != null && batch.printHigh(row) != 0) {
@@ -138,7 +164,7 @@ final class FileRepeats implements AutoCloseable {
 
   private boolean left(RowBatch batch, int row) {
     long high = batch.printHigh(row);
-    if (high == 0) {
+    if (high == 0 || isRefused(batch.recordNumber(row))) {
       return false;
     }
     long low = batch.printLow(row);
@@ -181,6 +207,37 @@ final class FileRepeats implements AutoCloseable {
         table.forEach((h, l, p) -> spool.add(h, l, p, NO_MARKS));
         spool.add(high, low, 1, NO_MARKS);
       }
+    }
+  }
+
+  private boolean isRefused(long record) {
+    return refused.length > 0 && Arrays.binarySearch(refused, record) >= 0;
+  }
+
+  /**
+   * Learns which rows the table has refused. They are not there, so no other row repeats them.
+   *
+   * @throws Again if rows of this file were left out for them
+   */
+  void refused(long[] records) {
+    if (records.length == 0 || !policy.remove()) {
+      return;
+    }
+    boolean[] missed = {policy.scope() != RepeatPolicy.Scope.FILE && verdicts != null};
+    runs.forEach(
+        (first, length, keptFile, keptRecord) -> {
+          int at = Arrays.binarySearch(records, keptRecord);
+          int next = at >= 0 ? at : -at - 1;
+          missed[0] |=
+              keptFile == turn && next < records.length && records[next] < keptRecord + length;
+        });
+    missed[0] &= !Arrays.equals(records, refused);
+    if (missed[0]) {
+      forget();
+      throw new Again(records);
+    }
+    if (policy.scope() != RepeatPolicy.Scope.FILE && table != null) {
+      load.forget(turn, records);
     }
   }
 

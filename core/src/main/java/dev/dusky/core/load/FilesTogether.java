@@ -177,7 +177,7 @@ final class FilesTogether implements AutoCloseable {
         before = result.state() == FileState.REFUSED ? before : before.plus(result.tally());
       }
       read = true;
-    } catch (FileDrift.Growing | FileRepeats.Full alone) {
+    } catch (FileDrift.Growing | FileRepeats.Full | FileRepeats.Again alone) {
       return Optional.empty();
     } catch (Failure failure) {
       if (failure.kind() != Failure.Kind.DEPOT) {

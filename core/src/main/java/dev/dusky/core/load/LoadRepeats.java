@@ -11,6 +11,7 @@ import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
 import dev.dusky.core.repeat.RowPrint;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
@@ -46,15 +47,19 @@ final class LoadRepeats implements AutoCloseable {
         Math.min((long) policy.memory() << 20, Runtime.getRuntime().maxMemory() / 3) / among;
   }
 
-  /** Begins with a file whose claim is held. */
-  FileRepeats begin(FileClaim claim) {
+  /**
+   * Begins with a file whose claim is held.
+   *
+   * @param refused records of it that the table has refused before, ascending
+   */
+  FileRepeats begin(FileClaim claim, long[] refused) {
     if (policy.scope() == Scope.FILE || table == null && known == null) {
       table = new PrintTable(mostBytes, 0);
     }
     if (policy.remove() && policy.scope() == Scope.TABLE) {
       look(claim);
     }
-    return new FileRepeats(this, turn(claim.fileId()));
+    return new FileRepeats(this, turn(claim.fileId()), refused);
   }
 
   /** Its number among the files that this load has to do with. */
@@ -169,6 +174,18 @@ final class LoadRepeats implements AutoCloseable {
   /** A file was not posted after all: its rows do not count. */
   void forget(int turn) {
     dead.set(turn);
+  }
+
+  /** Some rows of a file are not in the table after all. */
+  void forget(int turn, long[] records) {
+    int none = turn(0L);
+    dead.set(none);
+    table.forEach(
+        (high, low, place) -> {
+          if (Place.file(place) == turn && Arrays.binarySearch(records, Place.record(place)) >= 0) {
+            table.replace(table.slot(high, low), Place.of(none, 1));
+          }
+        });
   }
 
   @Override

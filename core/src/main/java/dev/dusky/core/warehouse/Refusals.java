@@ -3,6 +3,7 @@ package dev.dusky.core.warehouse;
 import dev.dusky.core.reject.Problem;
 import java.math.BigDecimal;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collections;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -23,6 +24,7 @@ public final class Refusals {
   private final int cap;
   private final List<Refusal> kept = new ArrayList<>();
   private final Map<String, BigDecimal> totals = new HashMap<>();
+  private long[] records = new long[0];
   private long count;
 
   /** Keeps so many in full and counts the rest. */
@@ -32,7 +34,10 @@ public final class Refusals {
 
   /** Notes a refused row. */
   public void add(long recordNumber, List<Problem> problems) {
-    count++;
+    if (count == records.length) {
+      records = Arrays.copyOf(records, Math.max(16, records.length * 2));
+    }
+    records[(int) count++] = recordNumber;
     if (kept.size() < cap) {
       kept.add(new Refusal(recordNumber, List.copyOf(problems)));
     }
@@ -46,6 +51,13 @@ public final class Refusals {
   /** How many rows were refused. */
   public long count() {
     return count;
+  }
+
+  /** The numbers of their records, all of them, ascending. */
+  public long[] records() {
+    long[] sorted = Arrays.copyOf(records, (int) count);
+    Arrays.sort(sorted);
+    return sorted;
   }
 
   /** Those kept in full, in the order of their records. */
