@@ -31,6 +31,12 @@ interface Dialect {
   String textType();
 
   /**
+   * Runs work while no other load begins and nobody looks for dead loads, across commits: between
+   * the entry of a load and the lock on it nobody may take it for dead.
+   */
+  void alone(Connection connection, Change work) throws SQLException;
+
+  /**
    * The statements that let a file have one tally in force by which it is posted or a twin, and no
    * second one.
    */

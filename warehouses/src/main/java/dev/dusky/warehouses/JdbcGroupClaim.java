@@ -140,6 +140,10 @@ final class JdbcGroupClaim implements GroupClaim {
       connection.commit();
       return true;
     } catch (SQLException e) {
+      if (SqlFailures.conflict(e)) {
+        warehouse.undo(connection);
+        return false; // they are dealt with one by one
+      }
       throw warehouse.failures().of("Posting small files of feed " + feed.name(), e);
     }
   }

@@ -49,12 +49,7 @@ final class JdbcLedger implements Ledger {
         "Looking for interrupted loads",
         c -> {
           List<Long> dead = new ArrayList<>();
-          try (Statement statement = c.createStatement();
-              ResultSet row = statement.executeQuery(find)) {
-            while (row.next()) {
-              dead.add(row.getLong(1));
-            }
-          }
+          warehouse.dialect().alone(c, () -> dead.addAll(longs(c, find)));
           for (long load : dead) {
             JdbcRunningLoad.end(
                 c, load, LoadState.INTERRUPTED, "its process ended without finishing it");
@@ -77,18 +72,33 @@ final class JdbcLedger implements Ledger {
   public RunningLoad begin(LoadStart start, Feed feed, TableShape table) {
     Connection own = warehouse.connect();
     try {
-      while (true) {
-        long id = insert(own, start);
-        own.commit();
-        if (JdbcRunningLoad.lock(own, warehouse.dialect(), id)) {
-          return new JdbcRunningLoad(warehouse, own, id, start, feed, table);
-        }
-        // Another start saw the row before it was locked and closed it: begin anew.
-        own.rollback();
-      }
+      long[] id = new long[1];
+      warehouse
+          .dialect()
+          .alone(
+              own,
+              () -> {
+                id[0] = insert(own, start);
+                own.commit();
+                if (!JdbcRunningLoad.lock(own, warehouse.dialect(), id[0])) {
+                  throw new SQLException("somebody closed load %d at once".formatted(id[0]));
+                }
+              });
+      return new JdbcRunningLoad(warehouse, own, id[0], start, feed, table);
     } catch (SQLException e) {
       throw warehouse.failed(own, "Opening a load of feed " + start.feed(), e);
     }
+  }
+
+  private static List<Long> longs(Connection connection, String sql) throws SQLException {
+    List<Long> numbers = new ArrayList<>();
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(sql)) {
+      while (row.next()) {
+        numbers.add(row.getLong(1));
+      }
+    }
+    return numbers;
   }
 
   static long insert(Connection connection, LoadStart start) throws SQLException {

@@ -253,6 +253,13 @@ final class MergeRun implements AutoCloseable {
         }
       }
     }
+    // What was reversed before the files were held is no longer there to be merged.
+    Merges.execute(
+        connection,
+        """
+        delete from dl_taken where not exists (select 1 from dusky.tally t
+          where t.load_id = dl_taken.load_id and t.file_id = dl_taken.file_id
+            and t.reversed_by is null)""");
     return number("select coalesce(sum(loaded_rows), 0) from dl_taken");
   }
 
@@ -314,11 +321,11 @@ final class MergeRun implements AutoCloseable {
         superseded,
         deleted,
         rejected,
-        request.sweep() ? swept(script) : 0);
+        request.sweep() ? swept(script, request) : 0);
   }
 
   /** How many rows go because the snapshot lacks them, if that is within bounds. */
-  private long swept(MergeScript script) throws SQLException {
+  private long swept(MergeScript script, MergeRequest request) throws SQLException {
     Missing missing = merge.missing().orElseThrow();
     try (Statement statement = connection.createStatement();
         ResultSet row = statement.executeQuery(script.sweepCount())) {
@@ -331,8 +338,10 @@ final class MergeRun implements AutoCloseable {
                   .compareTo(missing.most().multiply(BigDecimal.valueOf(live)))
               > 0;
       if (tooMany) {
+        String snapshot = request.file().map(PostedFile::path).orElse("");
         throw Failure.warehouse(
-                "Merge %s stopped: the snapshot lacks too much".formatted(merge.name()))
+                "Merge %s stopped: the snapshot %s lacks too much"
+                    .formatted(merge.name(), snapshot))
             .because(
                 "%,d of %,d live rows of %s would go, %s%%, and at most %s%% may"
                     .formatted(
@@ -344,7 +353,7 @@ final class MergeRun implements AutoCloseable {
                         missing.most().toPlainString()))
             .next(
                 "Check that the snapshot is whole; if it is, raise at-most under missing."
-                    + " Nothing was changed");
+                    + " Nothing of this snapshot was merged; earlier snapshots stay merged");
       }
       return gone;
     }

@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.merge.Leaving;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.warehouses.merge.MergePlan;
@@ -23,6 +24,9 @@ import java.util.function.Consumer;
 /** Runs merges, each in one transaction with its ledger entry. */
 public final class Merges {
 
+  /** So often a merge begins anew that stood in another transaction's way. */
+  private static final int MOST_TRIES = 5;
+
   private final JdbcWarehouse warehouse;
 
   Merges(JdbcWarehouse warehouse) {
@@ -36,6 +40,18 @@ public final class Merges {
    * @return what was done; several if each file is a snapshot of its own
    */
   public List<MergeResult> run(Merge merge, MergeStart start, Consumer<String> waiting) {
+    List<MergeResult> results = new ArrayList<>();
+    run(merge, start, waiting, results::add);
+    return results;
+  }
+
+  /**
+   * The same, told at once.
+   *
+   * @param done told of each transaction when it is committed, also if a later one fails
+   */
+  public void run(
+      Merge merge, MergeStart start, Consumer<String> waiting, Consumer<MergeResult> done) {
     boolean rehearsed = start.rehearsed().isPresent();
     boolean made = rehearsed && warehouse.shape(merge.into()).isEmpty() && merge.create();
     if (made) {
@@ -51,16 +67,15 @@ public final class Merges {
       if (!rehearsed) {
         enter(merge);
       }
-      List<MergeResult> results = new ArrayList<>();
       if (merge.missing().isEmpty() || start.retry()) {
-        results.add(one(plan, start, Optional.empty(), false, waiting));
+        done.accept(one(plan, start, Optional.empty(), false, waiting));
       } else {
+        boolean leaves = merge.missing().get().then() != Leaving.KEEP;
         for (PostedFile file : snapshots(merge)) {
-          boolean sweep = file.whole() && newest(merge, file);
-          results.add(one(plan, start, Optional.of(file), sweep, waiting));
+          boolean sweep = leaves && file.whole() && newest(merge, file);
+          done.accept(one(plan, start, Optional.of(file), sweep, waiting));
         }
       }
-      return results;
     } catch (Failure failure) {
       if (!rehearsed && failure.kind() == Failure.Kind.WAREHOUSE) {
         note(merge, start, failure);
@@ -85,8 +100,14 @@ public final class Merges {
       boolean sweep,
       Consumer<String> waiting) {
     String newer = new MergePlanner(warehouse, plan.merge()).newer();
-    try (MergeRun run = new MergeRun(warehouse, plan, start, newer)) {
-      return run.run(file, sweep, waiting);
+    for (int tries = 1; true; tries++) {
+      try (MergeRun run = new MergeRun(warehouse, plan, start, newer)) {
+        return run.run(file, sweep, waiting);
+      } catch (Failure failure) {
+        if (!failure.passing() || tries == MOST_TRIES) {
+          throw failure;
+        }
+      }
     }
   }
 

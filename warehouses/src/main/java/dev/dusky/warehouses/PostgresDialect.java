@@ -25,6 +25,9 @@ final class PostgresDialect implements Dialect {
   /** An arbitrary number that names our migrations among the server's advisory locks. */
   private static final long MIGRATION_LOCK = 7_226_384_418_301L;
 
+  /** An arbitrary number that names the moments in which loads begin. */
+  private static final long START_LOCK = 7_226_384_418_302L;
+
   /** The first half of the locks on landing tables. */
   private static final int LANDING_LOCK = 0x6475736b;
 
@@ -139,6 +142,29 @@ final class PostgresDialect implements Dialect {
   @Override
   public String textType() {
     return "text";
+  }
+
+  @Override
+  public void alone(Connection connection, Change work) throws SQLException {
+    lockStarts(connection, "pg_advisory_lock");
+    try {
+      work.run();
+    } catch (SQLException | RuntimeException e) {
+      try {
+        connection.rollback();
+        lockStarts(connection, "pg_advisory_unlock");
+      } catch (SQLException again) {
+        e.addSuppressed(again); // the connection is gone, and the lock with it
+      }
+      throw e;
+    }
+    lockStarts(connection, "pg_advisory_unlock");
+  }
+
+  private static void lockStarts(Connection connection, String function) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      statement.execute("select %s(%d)".formatted(function, START_LOCK));
+    }
   }
 
   @Override

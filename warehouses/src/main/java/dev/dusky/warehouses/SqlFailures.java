@@ -36,6 +36,12 @@ final class SqlFailures {
           .next(
               "Nothing unfinished was kept. Check that it is running and reachable, then run again");
     }
+    if (conflict(e)) {
+      return Failure.warehouse(doing + " met another transaction at the same rows")
+          .because(message)
+          .next("Nothing unfinished was kept. Run again")
+          .asPassing();
+    }
     if (state.startsWith("28")) {
       return Failure.warehouse("The warehouse " + address.url() + " refuses this user")
           .because(message)
@@ -48,6 +54,12 @@ final class SqlFailures {
       return failure.next("Grant the user that right, then run again");
     }
     return failure.next("Nothing unfinished was kept");
+  }
+
+  /** Whether two transactions stood in each other's way, and one had to give in. */
+  static boolean conflict(SQLException e) {
+    String state = e.getSQLState() == null ? "" : e.getSQLState();
+    return state.equals("40P01") || state.equals("40001");
   }
 
   /** Whether the connection is gone with this. */

@@ -446,4 +446,63 @@ abstract class ArrivalContract extends WarehouseTesting {
       }
     }
   }
+
+  @Test
+  void aFailureAfterTheLoadIsDoneIsToldAndTheLoadStaysDone() {
+    Feed feed =
+        numbers("after").files("in/*").arrivals(Arrivals.DEFAULT.withAfterwards(ARCHIVE)).build();
+    MemoryDepot depot = new MemoryDepot().with("in/a.csv", "no\n1\n");
+    depot.onMove(
+        () -> {
+          throw Failure.warehouse("the disk of the ledger is full");
+        });
+    Failure failure = assertThrows(Failure.class, () -> load(feed, depot));
+    assertTrue(failure.getMessage().contains("the disk of the ledger"), failure.getMessage());
+    assertEquals("done", query("select state from dusky.load where feed = 'after'").get(0).get(0));
+    assertEquals(1, warehouse.ledger().due("after").size());
+  }
+
+  @Test
+  void anArchivedFileTakesAnotherNameWhereOneIsTakenByOthers() {
+    Feed feed =
+        numbers("kept").files("in/*").arrivals(Arrivals.DEFAULT.withAfterwards(ARCHIVE)).build();
+    MemoryDepot depot =
+        new MemoryDepot().with("in/a.csv", "no\n1\n").with("done/in/a.csv", "somebody else's");
+    load(feed, depot, Patience.lasting(System::nanoTime));
+    assertEquals(15, depot.look("done/in/a.csv").orElseThrow().size());
+    String target =
+        (String)
+            query(
+                    "select target from dusky.afterwards a join dusky.file f"
+                        + " on f.file_id = a.file_id where f.feed = 'kept'")
+                .get(0)
+                .get(0);
+    assertTrue(target.startsWith("done/in/a.csv."), target);
+    assertTrue(depot.look(target).isPresent());
+    assertTrue(remarks.get(0).contains("is archived as " + target), remarks.toString());
+  }
+
+  @Test
+  void filesDatedInTheFutureAreToldAndTakenWhenTheyNoLongerChange() {
+    Feed feed =
+        numbers("future")
+            .arrivals(
+                Arrivals.DEFAULT.withReady(
+                    new dev.dusky.core.feed.Readiness(
+                        java.time.Duration.ofMinutes(5), Optional.empty())))
+            .build();
+    long[] nanos = {0};
+    Patience patience = Patience.lasting(() -> nanos[0]);
+    MemoryDepot depot =
+        new MemoryDepot()
+            .dated(java.time.Instant.now().plusSeconds(86_400))
+            .with("a.csv", "no\n1\n");
+    load(feed, depot, patience);
+    assertTrue(patience.undated());
+    assertTrue(remarks.get(0).contains("which is in the future"), remarks.toString());
+    assertEquals(List.of(), rows("future"));
+    nanos[0] = 301_000_000_000L;
+    load(feed, depot, patience);
+    assertEquals(List.of(List.of(1L)), rows("future"));
+  }
 }

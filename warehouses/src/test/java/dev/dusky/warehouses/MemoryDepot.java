@@ -32,6 +32,8 @@ final class MemoryDepot implements Depot {
   private int breakAfter = -1;
   private int listable = Integer.MAX_VALUE;
   private boolean immovable;
+  private Runnable onMove = () -> {};
+  private Instant modified = Instant.parse("2026-03-02T05:00:00Z");
   private Runnable beforeOpening = () -> {};
   private Consumer<String> atEnd = path -> {};
 
@@ -52,6 +54,17 @@ final class MemoryDepot implements Depot {
   /** From now on files can be moved or cannot. */
   void immovable(boolean now) {
     immovable = now;
+  }
+
+  /** What happens each time before a file is moved. */
+  void onMove(Runnable event) {
+    onMove = event;
+  }
+
+  /** When all files were last modified. */
+  MemoryDepot dated(Instant when) {
+    modified = when;
+    return this;
   }
 
   /** What happens each time before a file is opened. */
@@ -120,13 +133,7 @@ final class MemoryDepot implements Depot {
   @Override
   public Optional<StagedFile> look(String path) {
     return Optional.ofNullable(files.get(path))
-        .map(
-            bytes ->
-                new StagedFile(
-                    path,
-                    bytes.length,
-                    "m" + Arrays.hashCode(bytes),
-                    Instant.parse("2026-03-02T05:00:00Z")));
+        .map(bytes -> new StagedFile(path, bytes.length, "m" + Arrays.hashCode(bytes), modified));
   }
 
   @Override
@@ -196,6 +203,7 @@ final class MemoryDepot implements Depot {
     if (immovable) {
       throw Failure.depot("Moving " + file.path() + " failed");
     }
+    onMove.run();
     if (files.containsKey(path)) {
       return false;
     }

@@ -758,4 +758,37 @@ abstract class MergeCasesContract extends MergeTesting {
     assertEquals(BigDecimal.ZERO, proof.sums().get(0).waiting());
     assertTrue(proof.sums().get(0).agrees(), proof.sums().toString());
   }
+
+  @Test
+  void snapshotsThatKeepWhatTheyLackAreMerged() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    Merge keeping =
+        with(new Existing.Overwrite(List.of()), Optional.empty(), missing(Leaving.KEEP, null, 10));
+    land(List.of("1, 1, 10", "2, 1, 20"));
+    land(List.of("1, 2, 11"));
+    assertEquals(2, run(keeping).size());
+    assertEquals(
+        "[[1, 11], [2, 20]]", query("select k, v from dairy.target order by k").toString());
+  }
+
+  @Test
+  void aSnapshotThatLacksTooMuchIsNamedAndTheOneBeforeItStays() {
+    tables(PLAIN, "k integer primary key, ver integer, v integer");
+    Merge guarded =
+        with(
+            new Existing.Overwrite(List.of()), Optional.empty(), missing(Leaving.DELETE, null, 10));
+    land(List.of("1, 1, 10", "2, 1, 20"));
+    land("intake.landed", "second-snapshot", List.of("1, 2, 11"));
+    List<MergeResult> done = new ArrayList<>();
+    String message =
+        message(
+            () ->
+                warehouse
+                    .merges()
+                    .run(guarded, start(false, OptionalLong.empty()), t -> {}, done::add));
+    assertEquals(1, done.size());
+    assertTrue(message.contains("the snapshot second-snapshot lacks too much"), message);
+    assertTrue(message.contains("earlier snapshots stay merged"), message);
+    assertEquals(2, count("dairy.target"));
+  }
 }

@@ -206,4 +206,80 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
     threads.shutdown();
     assertTrue(threads.awaitTermination(30, TimeUnit.SECONDS));
   }
+
+  @Test
+  void twoProcessesThatWriteTheSameKeysInOppositeOrderBothEnd() throws Exception {
+    Feed feed =
+        new FeedBuilder("opposed").column("no", "bigint").tolerance("any").existing().build();
+    query("create schema if not exists intake");
+    query(
+        "create table intake.opposed (no bigint primary key, dl_load bigint, dl_file bigint,"
+            + " dl_row bigint)");
+    int rows = 20_000;
+    StringBuilder up = new StringBuilder("no\n");
+    StringBuilder down = new StringBuilder("no\n");
+    for (int i = 0; i < rows; i++) {
+      up.append(i).append('\n');
+      down.append(rows - 1 - i).append('\n');
+    }
+    ExecutorService threads = Executors.newFixedThreadPool(2);
+    CyclicBarrier both = new CyclicBarrier(2);
+    List<Future<LoadResult>> loads = new ArrayList<>();
+    for (String text : List.of(up.toString(), down.toString())) {
+      MemoryDepot depot = new MemoryDepot().with(text.length() + text.substring(3, 8), text);
+      AtomicInteger opened = new AtomicInteger();
+      depot.beforeOpening(
+          () -> {
+            if (opened.getAndIncrement() == 0) {
+              meet(both);
+            }
+          });
+      loads.add(
+          threads.submit(
+              () -> {
+                try (JdbcWarehouse other = (JdbcWarehouse) Warehouses.open(database)) {
+                  return load(other, feed, depot, new ArrayList<>());
+                }
+              }));
+    }
+    long loaded = 0;
+    for (Future<LoadResult> load : loads) {
+      loaded += load.get().tally().loaded();
+    }
+    assertEquals(rows, loaded);
+    assertEquals(rows, count("intake.opposed"));
+    threads.shutdown();
+  }
+
+  @Test
+  void loadsThatBeginWhileOthersLookForDeadOnesAreNeverTakenForDead() throws Exception {
+    Feed feed = feed("starts");
+    warehouse.create(feed.into(), feed.columns());
+    ExecutorService threads = Executors.newFixedThreadPool(4);
+    List<Future<?>> work = new ArrayList<>();
+    for (int t = 0; t < 4; t++) {
+      int thread = t;
+      work.add(
+          threads.submit(
+              () -> {
+                try (JdbcWarehouse other = (JdbcWarehouse) Warehouses.open(database)) {
+                  for (int i = 0; i < 25; i++) {
+                    assertEquals(List.of(), other.ledger().closeInterrupted());
+                    load(
+                        other,
+                        feed,
+                        new MemoryDepot().with(thread + "-" + i, "no\n" + thread + i + "\n"),
+                        new ArrayList<>());
+                  }
+                }
+                return null;
+              }));
+    }
+    for (Future<?> each : work) {
+      each.get();
+    }
+    threads.shutdown();
+    assertEquals(
+        0, query("select 1 from dusky.load where feed = 'starts' and state <> 'done'").size());
+  }
 }

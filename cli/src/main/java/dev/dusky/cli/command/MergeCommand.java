@@ -5,6 +5,7 @@ import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeOrder;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.warehouses.MergeResult;
 import dev.dusky.warehouses.MergeStart;
@@ -12,9 +13,12 @@ import dev.dusky.warehouses.Merges;
 import dev.dusky.warehouses.merge.MergeStep;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.Set;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -72,14 +76,36 @@ final class MergeCommand extends DuskyCommand {
         return 0;
       }
       MergeReport report = new MergeReport(screen, rehearse);
+      MergeOrder order = new MergeOrder(workspace.configuration().merges());
+      Set<String> failed = new LinkedHashSet<>();
+      Failure first = null;
       boolean clean = true;
       for (Merge merge : merges) {
+        Optional<String> awaited = order.waitsFor(merge, failed);
+        if (awaited.isPresent()) {
+          failed.add(merge.name());
+          report.skipped(merge, awaited.get());
+          continue;
+        }
         MergeStart start =
             Workspace.mergeStart(
                 retry,
                 rehearse ? OptionalLong.of(json ? Long.MAX_VALUE : most) : OptionalLong.empty());
-        List<MergeResult> results = runner.run(merge, start, report::waiting);
-        report.merged(merge, results);
+        List<MergeResult> results = new ArrayList<>();
+        try {
+          runner.run(merge, start, report::waiting, results::add);
+          report.merged(merge, results);
+        } catch (Failure failure) {
+          if (!results.isEmpty()) {
+            report.merged(merge, results);
+          }
+          if (workspace.warehouse().lost() || merges.size() == 1) {
+            throw failure;
+          }
+          failed.add(merge.name());
+          first = first == null ? failure : first;
+          report.failed(merge, failure);
+        }
         clean &=
             results.stream()
                     .map(MergeResult::tally)
@@ -88,6 +114,9 @@ final class MergeCommand extends DuskyCommand {
                 == 0;
       }
       report.end();
+      if (first != null) {
+        return first.kind().exitCode();
+      }
       return clean ? 0 : Failure.Kind.FILE.exitCode();
     }
   }

@@ -1,5 +1,6 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.warehouses.MergeChange;
@@ -84,6 +85,22 @@ public final class MergeReport {
       advice.addAll(result.advice());
       spare.addAll(result.spare());
     }
+  }
+
+  /** A merge failed; others that do not need it go on. */
+  public void failed(Merge merge, Failure failure) {
+    screen.line(
+        style.strong(merge.name()) + "  " + style.bad("failed") + "  " + failure.getMessage());
+    screen.object(
+        Map.of("event", "failed", "merge", merge.name(), "message", failure.getMessage()));
+  }
+
+  /** A merge is not run, since one before it failed. */
+  public void skipped(Merge merge, String awaited) {
+    screen.line(
+        "%s  %s  it needs merge %s, which failed"
+            .formatted(style.strong(merge.name()), style.notable("skipped"), awaited));
+    screen.object(Map.of("event", "skipped", "merge", merge.name(), "needs", awaited));
   }
 
   private void show(Merge merge, MergeResult result) {

@@ -35,6 +35,9 @@ final class FeedTurn {
   /** How long a file of a directory must not have changed, unless the feed says something else. */
   private static final Duration SETTLED = Duration.ofSeconds(2);
 
+  /** A single round waits no longer than this for files that are dated in the future. */
+  private static final Duration LONGEST_LOOK = Duration.ofMinutes(1);
+
   private final Workspace workspace;
   private final Feed feed;
   private final Inbox inbox;
@@ -72,6 +75,26 @@ final class FeedTurn {
     boolean waiting = result.aside().unready() > 0 || result.aside().changed() > 0;
     Duration quiet = feed.policies().arrivals().ready().quiet();
     return waiting ? Optional.of(quiet.isZero() ? SETTLED : quiet) : Optional.empty();
+  }
+
+  /**
+   * Whether files are left that a clock cannot tell to be whole, since they are dated in the
+   * future: waits until they would have shown a change.
+   */
+  boolean worthAnotherLook(LoadResult result) {
+    Duration quiet = feed.policies().arrivals().ready().quiet();
+    if (result.aside().unready() == 0 || !patience.undated() || quiet.compareTo(LONGEST_LOOK) > 0) {
+      return false;
+    }
+    try {
+      for (long left = quiet.toMillis() + 50; left > 0 && !stopped.getAsBoolean(); left -= 100) {
+        Thread.sleep(Math.min(100, left));
+      }
+      return !stopped.getAsBoolean();
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      return false;
+    }
   }
 
   /**

@@ -6,10 +6,12 @@ import dev.dusky.cli.watch.WatchLog.Level;
 import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeOrder;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.warehouses.MergeResult;
+import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -72,23 +74,42 @@ final class MergesTurn {
     merges.forEach(merge -> due.add(merge.name()));
   }
 
-  /** Runs what is due; what fails stays due. */
+  /** Runs what is due; what fails stays due, with all that needs it, and stops nothing else. */
   void run() {
+    MergeOrder order = new MergeOrder(workspace.configuration().merges());
+    List<Merge> left = new ArrayList<>();
+    Set<String> names = new LinkedHashSet<>();
+    RuntimeException failure = null;
     List<Merge> merges = take();
     while (!merges.isEmpty()) {
       for (int i = 0; i < merges.size(); i++) {
+        Merge merge = merges.get(i);
         if (stopped.getAsBoolean()) {
-          putBack(merges.subList(i, merges.size()));
-          return;
+          left.addAll(merges.subList(i, merges.size()));
+          break;
+        }
+        if (order.waitsFor(merge, names).isPresent()) {
+          left.add(merge);
+          names.add(merge.name());
+          continue;
         }
         try {
-          run(merges.get(i));
+          run(merge);
         } catch (RuntimeException e) {
-          putBack(merges.subList(i, merges.size()));
-          throw e;
+          left.add(merge);
+          names.add(merge.name());
+          if (failure == null) {
+            failure = e;
+          } else {
+            failure.addSuppressed(e);
+          }
         }
       }
-      merges = take(); // those that follow what has just changed
+      merges = stopped.getAsBoolean() ? List.of() : take(); // those that follow what has changed
+    }
+    putBack(left);
+    if (failure != null) {
+      throw failure;
     }
   }
 

@@ -42,7 +42,7 @@ public final class Watcher {
   private final BooleanSupplier stopped;
   private final boolean once;
   private final String name = Workspace.host() + " process " + ProcessHandle.current().pid();
-  private final Agenda agenda = new Agenda(Backoff.DEFAULT, new SplittableRandom());
+  private final Agenda agenda;
   private final Inbox inbox = new Inbox(INBOX);
   private final WatchMetrics metrics = new WatchMetrics();
   private final Map<String, FeedTurn> feeds = new LinkedHashMap<>();
@@ -70,6 +70,7 @@ public final class Watcher {
     this.log = log;
     this.stopped = stopped;
     this.once = once;
+    this.agenda = new Agenda(Backoff.DEFAULT, new SplittableRandom(), once);
     this.merges = new MergesTurn(workspace, log, metrics, this::ending);
     long now = System.nanoTime();
     for (Feed feed : chosen) {
@@ -216,9 +217,14 @@ public final class Watcher {
 
   private Optional<Duration> load(FeedTurn turn, boolean whole) {
     LoadResult result = turn.run(whole);
-    metrics.loaded(result, Instant.now().getEpochSecond());
-    unclean |= !result.clean();
-    if (result.count(FileState.POSTED) > 0 && merges.posted(turn.feed())) {
+    loaded(result);
+    boolean posted = result.count(FileState.POSTED) > 0;
+    if (once && turn.worthAnotherLook(result)) {
+      result = turn.run(whole);
+      loaded(result);
+      posted |= result.count(FileState.POSTED) > 0;
+    }
+    if (posted && merges.posted(turn.feed())) {
       agenda.wake(MERGES);
     }
     if (whole) {
@@ -230,6 +236,11 @@ public final class Watcher {
               new Watched(Instant.now(), name, 0, Optional.empty(), Optional.empty()));
     }
     return turn.soonest(result);
+  }
+
+  private void loaded(LoadResult result) {
+    metrics.loaded(result, Instant.now().getEpochSecond());
+    unclean |= !result.clean();
   }
 
   private void failed(Agenda.Turn turn, Failure failure) {

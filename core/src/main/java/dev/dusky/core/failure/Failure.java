@@ -10,18 +10,21 @@ public final class Failure extends RuntimeException {
   private final String what;
   private final String why;
   private final String next;
+  private final boolean passing;
 
-  private Failure(Kind kind, String what, String why, String next, Throwable cause) {
+  private Failure(
+      Kind kind, String what, String why, String next, boolean passing, Throwable cause) {
     super(what, cause);
     this.kind = kind;
     this.what = what;
     this.why = why;
     this.next = next;
+    this.passing = passing;
   }
 
   /** A failure with its headline; add {@link #because} and {@link #next} to complete it. */
   public static Failure of(Kind kind, String what) {
-    return new Failure(kind, what, "", "", null);
+    return new Failure(kind, what, "", "", false, null);
   }
 
   /** A file that cannot be loaded as it is. */
@@ -51,21 +54,27 @@ public final class Failure extends RuntimeException {
 
   /** The same failure with its reason. */
   public Failure because(String reason) {
-    return with(what, reason, next, getCause());
+    return with(what, reason, next, passing, getCause());
   }
 
   /** The same failure with the way out. */
   public Failure next(String advice) {
-    return with(what, why, advice, getCause());
+    return with(what, why, advice, passing, getCause());
   }
 
   /** The same failure with the exception behind it, shown by {@code --debug}. */
   public Failure from(Throwable cause) {
-    return with(what, why, next, cause);
+    return with(what, why, next, passing, cause);
   }
 
-  private Failure with(String newWhat, String newWhy, String newNext, Throwable cause) {
-    Failure failure = new Failure(kind, newWhat, newWhy, newNext, cause);
+  /** The same failure as one that passes by itself: the same work succeeds when it is repeated. */
+  public Failure asPassing() {
+    return with(what, why, next, true, getCause());
+  }
+
+  private Failure with(
+      String newWhat, String newWhy, String newNext, boolean newPassing, Throwable cause) {
+    Failure failure = new Failure(kind, newWhat, newWhy, newNext, newPassing, cause);
     failure.setStackTrace(getStackTrace());
     return failure;
   }
@@ -73,6 +82,11 @@ public final class Failure extends RuntimeException {
   /** What sort of failure this is. */
   public Kind kind() {
     return kind;
+  }
+
+  /** Whether the same work is likely to succeed when it is repeated at once. */
+  public boolean passing() {
+    return passing;
   }
 
   /** The headline: what failed, and where. */

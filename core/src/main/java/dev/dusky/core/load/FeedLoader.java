@@ -33,6 +33,7 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.atomic.AtomicLong;
 
 /**
@@ -46,6 +47,9 @@ public final class FeedLoader {
 
   /** So often a file begins anew since the row that stood for its repeats was refused. */
   private static final int MOST_REFUSALS = 16;
+
+  /** So often a file begins anew since it and another transaction stood in each other's way. */
+  private static final int MOST_CONFLICTS = 8;
 
   private static final long PAUSE_ASKED_EVERY = 1_000_000_000L;
 
@@ -98,6 +102,7 @@ public final class FeedLoader {
             .orElseGet(() -> new FileStates(ledger, run.depot(), feed, start.at()));
     RunningLoad load = null;
     FilesTogether together = null;
+    boolean done = false;
     try {
       while (!paused() && states.hasNext()) {
         KnownFile known = states.next();
@@ -121,13 +126,14 @@ public final class FeedLoader {
       }
       if (load != null) {
         load.finish(LoadState.DONE, "");
+        done = true;
       }
       if (moves() && settled > 0) {
         due.settle(feed);
       }
     } catch (Failure failure) {
       close(together, failure);
-      if (load != null) {
+      if (load != null && !done) {
         finishAfter(load, failure);
       }
       throw failure;
@@ -193,7 +199,15 @@ public final class FeedLoader {
   /** Whether the file's writer is done with it. */
   private boolean whole(StagedFile file) {
     Readiness ready = feed.policies().arrivals().ready();
-    return run.patience().quiet(file, ready, Instant.now())
+    Instant now = Instant.now();
+    boolean quiet = run.patience().quiet(file, ready, now);
+    if (!quiet && file.modified().isAfter(now)) {
+      run.listener()
+          .remark(
+              "%s is dated %s, which is in the future; it is left until it has not changed for %s"
+                  .formatted(file.path(), file.modified(), ready.quiet().toSeconds() + " s"));
+    }
+    return quiet
         && ready.markerOf(file.path()).map(m -> run.depot().look(m).isPresent()).orElse(true);
   }
 
@@ -346,7 +360,9 @@ public final class FeedLoader {
       Neighbours beside) {
     Optional<List<Drift>> drifts = Optional.empty();
     long[] refused = new long[0];
-    for (int refusals = 0; true; ) {
+    int refusals = 0;
+    int conflicts = 0;
+    while (true) {
       FileLoad load = load(file, facts, claim, replaces, drifts, beside, refused);
       try {
         return load.run();
@@ -363,6 +379,15 @@ public final class FeedLoader {
         if (++refusals > MOST_REFUSALS) {
           return load(file, facts, claim, replaces, drifts, beside, refused).refuse(stubborn(file));
         }
+      } catch (Failure failure) {
+        if (!failure.passing() || ++conflicts > MOST_CONFLICTS) {
+          throw failure;
+        }
+        if (!claim.undoRows()) {
+          return held(file);
+        }
+        beside.repeats().forgetLast();
+        pause(conflicts);
       } catch (FileDrift.Growing growing) {
         if (!claim.undoRows()) {
           return held(file);
@@ -381,6 +406,15 @@ public final class FeedLoader {
               .refuse(failure);
         }
       }
+    }
+  }
+
+  /** Waits a little, each time longer and never as long as others that met at the same rows. */
+  private static void pause(int times) {
+    try {
+      Thread.sleep(ThreadLocalRandom.current().nextLong(20L << times));
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
     }
   }
 

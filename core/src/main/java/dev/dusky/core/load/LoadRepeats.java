@@ -176,6 +176,13 @@ final class LoadRepeats implements AutoCloseable {
     dead.set(turn);
   }
 
+  /** What was last begun was undone, and begins anew. */
+  void forgetLast() {
+    if (!files.isEmpty()) {
+      forget(files.size() - 1);
+    }
+  }
+
   /** Some rows of a file are not in the table after all. */
   void forget(int turn, long[] records) {
     int none = turn(0L);

@@ -25,6 +25,7 @@ public final class Patience {
   private final boolean lasting;
   private final LongSupplier nanos;
   private final Map<String, Seen> seen = new LinkedHashMap<>();
+  private volatile boolean undated;
 
   private Patience(boolean lasting, LongSupplier nanos) {
     this.lasting = lasting;
@@ -45,11 +46,17 @@ public final class Patience {
     return lasting && known.stuck(declared);
   }
 
+  /** Whether files were met that are dated in the future, so that a clock says nothing of them. */
+  public boolean undated() {
+    return undated;
+  }
+
   /** Whether a file has been left alone by its writer for as long as the feed says. */
   boolean quiet(StagedFile file, Readiness ready, Instant now) {
     if (ready.quiet().isZero()) {
       return true;
     }
+    undated |= file.modified().isAfter(now);
     if (!lasting) {
       return ready.quietAt(file.modified(), now);
     }

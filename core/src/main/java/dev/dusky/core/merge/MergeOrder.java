@@ -36,6 +36,11 @@ public final class MergeOrder {
     return names;
   }
 
+  /** The first of these names that a merge must wait for, if it must for one. */
+  public Optional<String> waitsFor(Merge merge, Set<String> names) {
+    return before(merge).stream().filter(names::contains).findFirst();
+  }
+
   /** A circle of merges that wait for one another, its first name repeated at its end. */
   public Optional<List<String>> circle() {
     Set<String> done = new LinkedHashSet<>();

@@ -32,6 +32,7 @@ public final class Agenda {
     private long notBefore;
     private boolean woken;
     private boolean running;
+    private boolean over;
     private int failures;
 
     State(Optional<Duration> interval, long now) {
@@ -41,7 +42,7 @@ public final class Agenda {
     }
 
     boolean regular(long now) {
-      return interval.isPresent() && now - regularAt >= 0;
+      return !over && interval.isPresent() && now - regularAt >= 0;
     }
 
     boolean due(long now) {
@@ -51,12 +52,24 @@ public final class Agenda {
 
   private final Backoff backoff;
   private final RandomGenerator random;
+  private final boolean once;
   private final Map<String, State> states = new LinkedHashMap<>();
 
   /** An empty agenda. */
   public Agenda(Backoff backoff, RandomGenerator random) {
+    this(backoff, random, false);
+  }
+
+  /**
+   * An empty agenda.
+   *
+   * @param once whether each task has one turn, however long the others take, and failed ones no
+   *     second
+   */
+  public Agenda(Backoff backoff, RandomGenerator random, boolean once) {
     this.backoff = backoff;
     this.random = random;
+    this.once = once;
   }
 
   /**
@@ -95,6 +108,7 @@ public final class Agenda {
   public synchronized void done(Turn turn, Optional<Duration> soonest, long now) {
     State state = states.get(turn.task());
     state.running = false;
+    state.over = once;
     state.failures = 0;
     if (turn.regular() && state.interval.isPresent()) {
       state.regularAt = now + jittered(state.interval.get());
@@ -113,7 +127,8 @@ public final class Agenda {
     State state = states.get(turn.task());
     state.running = false;
     state.failures++;
-    state.woken = true;
+    state.over = once;
+    state.woken = !once;
     Duration wait = Duration.ofNanos(jittered(backoff.wait(state.failures)));
     state.notBefore = now + wait.toNanos();
     return wait;

@@ -114,4 +114,29 @@ class AgendaTest {
     assertEquals(List.of("b", "x"), inbox.take("a"));
     assertEquals(List.of(), inbox.take("a"));
   }
+
+  @Test
+  void inASingleRoundEachTaskHasOneTurnHoweverLongTheOthersTake() {
+    Agenda round =
+        new Agenda(
+            new Backoff(Duration.ofSeconds(1), Duration.ofSeconds(30)),
+            new SplittableRandom(7),
+            true);
+    for (String task : List.of("slow", "quick", "broken")) {
+      round.add(task, MINUTE, seconds(0));
+    }
+    round.add("merges", Optional.empty(), seconds(0));
+    Turn slow = round.take(seconds(0)).orElseThrow();
+    Turn quick = round.take(seconds(0)).orElseThrow();
+    Turn broken = round.take(seconds(0)).orElseThrow();
+    round.failed(broken, seconds(1));
+    round.done(quick, Optional.empty(), seconds(1));
+    round.wake("merges");
+    assertEquals("merges", round.take(seconds(600)).orElseThrow().task());
+    round.done(new Turn("merges", false), Optional.empty(), seconds(601));
+    assertTrue(round.take(seconds(5_000)).isEmpty());
+    round.done(slow, Optional.empty(), seconds(5_000));
+    assertTrue(round.idle(seconds(9_000)));
+    assertTrue(round.take(seconds(9_000)).isEmpty());
+  }
 }
