@@ -52,10 +52,10 @@ final class Concatenation {
             if (parts[i].eval(row)) {
               String text = parts[i].text();
               out.append(any ? separator : "").append(shortTruth[i] ? text.substring(0, 1) : text);
+              TextFunctions.checked(out.length());
               any = true;
             }
           }
-          TextFunctions.checked(out.length());
           return s.setText(out.toString());
         });
   }

@@ -6,11 +6,13 @@ import java.time.DateTimeException;
 import java.time.LocalDate;
 import java.time.temporal.IsoFields;
 import java.time.temporal.WeekFields;
+import java.util.Locale;
 
 /** Functions and arithmetic of dates and times. */
 final class DateFunctions {
 
   private static final long DAY = 86_400_000_000L;
+  private static final long JULIAN_OF_1970 = 2_440_588;
   private static final long LEAST_DAY = LocalDate.of(1, 1, 1).toEpochDay();
   private static final long MOST_DAY = LocalDate.of(9999, 12, 31).toEpochDay();
 
@@ -44,6 +46,9 @@ final class DateFunctions {
           TypeKind.TEXT,
           kind);
     }
+    Functions.check(
+        "extract", 0, (field, a) -> extract(field.toLowerCase(Locale.ROOT), a[1].type(), 0));
+    Functions.check("date_trunc", 0, (unit, a) -> truncated(unit.toLowerCase(Locale.ROOT), 0));
     Functions.add(
         "make_date",
         3,
@@ -155,11 +160,20 @@ final class DateFunctions {
           case "dow" -> date.getDayOfWeek().getValue() % 7;
           case "isodow" -> date.getDayOfWeek().getValue();
           case "doy" -> date.getDayOfYear();
+          case "julian" -> julian(days, kind);
           case "week" -> date.get(WeekFields.ISO.weekOfWeekBasedYear());
           case "isoyear" -> date.get(WeekFields.ISO.weekBasedYear());
           default -> throw unknown(field, kind);
         };
     return BigDecimal.valueOf(result);
+  }
+
+  /** Days since 4714-11-24 before Christ, which dates alone have as a whole number. */
+  private static long julian(long days, TypeKind kind) {
+    if (kind != TypeKind.DATE) {
+      throw new NoResult("julian can only be taken from a date; cast to it first");
+    }
+    return days + JULIAN_OF_1970;
   }
 
   private static long truncated(String unit, long micros) {
@@ -178,8 +192,15 @@ final class DateFunctions {
           date.withMonth((date.getMonthValue() - 1) / 3 * 3 + 1).withDayOfMonth(1).toEpochDay()
               * DAY;
       case "year" -> date.withDayOfYear(1).toEpochDay() * DAY;
+      case "decade" -> yearStart(date.getYear() / 10 * 10);
+      case "century" -> yearStart((date.getYear() - 1) / 100 * 100 + 1);
+      case "millennium" -> yearStart((date.getYear() - 1) / 1000 * 1000 + 1);
       default -> throw new NoResult("'" + unit + "' is no unit to cut a timestamp at");
     };
+  }
+
+  private static long yearStart(int year) {
+    return checked(LocalDate.of(year, 1, 1).toEpochDay()) * DAY;
   }
 
   /** date + integer, date - integer, date - date. */

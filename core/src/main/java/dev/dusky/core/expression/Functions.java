@@ -2,6 +2,7 @@ package dev.dusky.core.expression;
 
 import dev.dusky.core.type.TypeKind;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -25,7 +26,17 @@ final class Functions {
    */
   private record Function(List<TypeKind> parameters, int least, boolean repeat, Maker maker) {}
 
+  /** Looks at an argument that is written in the expression; {@link NoResult} if it cannot be. */
+  @FunctionalInterface
+  interface Check {
+    void look(String literal, Step[] arguments);
+  }
+
+  /** The check of one argument of a function. */
+  private record Checked(int argument, Check check) {}
+
   private static final Map<String, List<Function>> ALL = new LinkedHashMap<>();
+  private static final Map<String, Checked> CHECKS = new HashMap<>();
 
   static {
     TextFunctions.register();
@@ -39,6 +50,11 @@ final class Functions {
   static void add(String name, int least, Maker maker, TypeKind... parameters) {
     ALL.computeIfAbsent(name, n -> new ArrayList<>())
         .add(new Function(java.util.Arrays.asList(parameters), least, false, maker));
+  }
+
+  /** What is wrong with that argument for every row is told when the expression is compiled. */
+  static void check(String name, int argument, Check check) {
+    CHECKS.put(name, new Checked(argument, check));
   }
 
   static void addRepeating(String name, int least, Maker maker, TypeKind... parameters) {
@@ -81,6 +97,15 @@ final class Functions {
                   arguments.get(i).type() == null ? TypeKind.TEXT : arguments.get(i).type(),
                   call.arguments().get(i))
               : compiler.as(arguments.get(i), wanted, call.arguments().get(i));
+    }
+    Checked checked = CHECKS.get(call.function());
+    if (checked != null
+        && call.arguments().get(checked.argument()) instanceof Syntax.Text literal) {
+      try {
+        checked.check().look(literal.text(), steps);
+      } catch (NoResult e) {
+        throw new ExpressionFault(literal.at(), e.getMessage());
+      }
     }
     return best.maker().make(steps);
   }

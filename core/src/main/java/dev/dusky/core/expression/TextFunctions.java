@@ -1,18 +1,23 @@
 package dev.dusky.core.expression;
 
+import com.google.re2j.Pattern;
+import com.google.re2j.PatternSyntaxException;
 import dev.dusky.core.type.TypeKind;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.HexFormat;
 import java.util.Locale;
-import java.util.regex.Pattern;
-import java.util.regex.PatternSyntaxException;
 
 /** Functions of texts. The common ones work on bytes; positions count characters. */
 final class TextFunctions {
 
-  private static final int MOST_LENGTH = 64 << 20;
+  /** The longest text that a function gives, in bytes; more than a record may have as a rule. */
+  private static final int MOST_LENGTH = 16 << 20;
+
+  /** The longest regular expression, in characters. */
+  private static final int MOST_PATTERN = 1_000;
+
   private static final TypeKind TEXT = TypeKind.TEXT;
   private static final TypeKind INTEGER = TypeKind.INTEGER;
 
@@ -78,6 +83,7 @@ final class TextFunctions {
         TEXT,
         TEXT);
     Functions.add("regexp_like", 2, TextFunctions::regexpLike, TEXT, TEXT);
+    Functions.check("regexp_like", 1, (pattern, a) -> regex(pattern));
     Functions.addRepeating("concat", 1, a -> Concatenation.ofAll(a, 0), (TypeKind) null);
     Functions.addRepeating("concat_ws", 2, a -> Concatenation.ofAll(a, 1), TEXT, null);
   }
@@ -271,9 +277,12 @@ final class TextFunctions {
     if (from.isEmpty()) {
       return text;
     }
-    String result = text.replace(from, to);
-    checked(result.length());
-    return result;
+    long length = text.length();
+    for (int at = text.indexOf(from); at >= 0; at = text.indexOf(from, at + from.length())) {
+      length += to.length() - from.length();
+    }
+    checked(length);
+    return text.replace(from, to);
   }
 
   private static String translate(String text, String from, String to) {
@@ -303,7 +312,7 @@ final class TextFunctions {
     String[] parts =
         delimiter.isEmpty() || text.isEmpty()
             ? new String[] {text}
-            : text.split(Pattern.quote(delimiter), -1);
+            : text.split(java.util.regex.Pattern.quote(delimiter), -1);
     long at = number > 0 ? number - 1 : parts.length + number;
     return at >= 0 && at < parts.length ? parts[(int) at] : "";
   }
@@ -380,15 +389,24 @@ final class TextFunctions {
           }
           String pattern = a[1].text();
           if (last[0] == null || !last[0].pattern().equals(pattern)) {
-            try {
-              last[0] = Pattern.compile(pattern, Pattern.DOTALL);
-            } catch (PatternSyntaxException e) {
-              throw new NoResult(
-                  "'%s' is no regular expression: %s".formatted(pattern, e.getDescription()));
-            }
+            last[0] = regex(pattern);
           }
           return s.set(last[0].matcher(a[0].text()).find());
         });
+  }
+
+  /** Compiles an expression for an engine whose time grows with the text and no faster. */
+  private static Pattern regex(String pattern) {
+    if (pattern.length() > MOST_PATTERN) {
+      throw new NoResult(
+          "the regular expression has more than %,d characters".formatted(MOST_PATTERN));
+    }
+    try {
+      return Pattern.compile(pattern, Pattern.DOTALL);
+    } catch (PatternSyntaxException e) {
+      throw new NoResult(
+          "'%s' is no regular expression of RE2: %s".formatted(pattern, e.getDescription()));
+    }
   }
 
   /** Lower case for names of fields and units. */

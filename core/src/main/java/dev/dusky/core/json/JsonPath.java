@@ -1,8 +1,8 @@
 package dev.dusky.core.json;
 
+import com.google.re2j.Pattern;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
-import java.util.regex.Pattern;
 
 /**
  * A query of RFC 9535 on a {@link JsonTree}: names, indices, wildcards, slices, filters with
@@ -151,7 +151,7 @@ public final class JsonPath {
   }
 
   static Pattern regex(String iregexp) {
-    return Pattern.compile(iregexp, Pattern.UNIX_LINES);
+    return Pattern.compile(iregexp);
   }
 
   /** The path as written. */

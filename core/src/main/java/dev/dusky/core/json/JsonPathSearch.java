@@ -1,5 +1,6 @@
 package dev.dusky.core.json;
 
+import com.google.re2j.PatternSyntaxException;
 import dev.dusky.core.json.JsonPath.Condition;
 import dev.dusky.core.json.JsonPath.Segment;
 import dev.dusky.core.json.JsonPath.Selector;
@@ -8,7 +9,6 @@ import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.regex.PatternSyntaxException;
 
 /** Finds the nodes that a JSONPath gives (RFC 9535, section 2). */
 final class JsonPathSearch {

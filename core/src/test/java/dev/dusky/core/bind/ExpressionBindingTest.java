@@ -2,6 +2,7 @@ package dev.dusky.core.bind;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTimeoutPreemptively;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.expression.ExpressionFault;
@@ -354,5 +355,24 @@ class ExpressionBindingTest {
                 FeedInputs.of(
                     where(feed(JsonLayout.plain("j"), column("id", "integer")), "kind = 'a'")));
     assertTrue(fault.getMessage().contains("write its path, \"$.kind\""), fault.getMessage());
+  }
+
+  @Test
+  void hostileTextsCostTheirRecordAtMost() {
+    Feed widened = feed(csv(), derived("n", "text", "replace(a, 'a', repeat('x', 100000))"));
+    assertTimeoutPreemptively(
+        java.time.Duration.ofSeconds(20),
+        () -> {
+          Bound bound = bind(widened, "a\n" + "a".repeat(100_000) + "\nbbb\n");
+          assertEquals(List.of("bbb"), bound.rows());
+          assertTrue(
+              bound.problems().get(0).contains("would be too long"), bound.problems()::toString);
+          for (String pattern : List.of("(a|b|ab)*$", "(.*a){20}b", "(a*)*c")) {
+            Feed like = feed(csv(), derived("n", "boolean", "regexp_like(a, '" + pattern + "')"));
+            Bound fits =
+                bind(like, "a\n" + "ab".repeat(50_000) + "\n" + "a".repeat(100_000) + "\n");
+            assertEquals(2, fits.rows().size(), pattern);
+          }
+        });
   }
 }
