@@ -1,35 +1,55 @@
 package dev.dusky.cli.watch;
 
+import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import com.sun.net.httpserver.HttpExchange;
-import com.sun.net.httpserver.HttpHandler;
-import com.sun.net.httpserver.HttpServer;
 import dev.dusky.cli.watch.Notifications.Arrival;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.secret.Secret;
-import java.io.IOException;
-import java.io.InputStream;
+import io.undertow.Undertow;
+import io.undertow.UndertowOptions;
+import io.undertow.io.IoCallback;
+import io.undertow.io.Receiver;
+import io.undertow.server.HttpServerExchange;
+import io.undertow.util.Headers;
+import io.undertow.util.HttpString;
+import io.undertow.util.Methods;
 import java.net.InetSocketAddress;
+import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
 import java.util.function.Supplier;
+import org.xnio.IoUtils;
+import org.xnio.Options;
+import org.xnio.XnioExecutor;
 
-/** The HTTP side of watching: {@code /notify}, {@code /metrics} and {@code /health}. */
+/**
+ * The HTTP side of watching: {@code /notify}, {@code /metrics} and {@code /health}. A few threads
+ * serve any number of connections, since none waits for a client: Undertow reads and writes without
+ * blocking and bounds the time of a request's head; the time of its body is bounded here.
+ */
 final class WatchEndpoint implements AutoCloseable {
 
   /** The largest notification that is read. */
   static final int MOST_BYTES = 1 << 20;
 
+  /** How long a request's head may take, and a connection may be idle. */
+  static final int HEAD_MILLIS = 10_000;
+
+  /** How long a request's body may take. */
+  private static final int BODY_SECONDS = 30;
+
+  /** How long a client that was turned away may go on sending before the connection is cut. */
+  private static final int LINGER_SECONDS = 2;
+
+  private static final int IO_THREADS = 2;
   private static final ObjectMapper JSON = new ObjectMapper();
 
-  private final HttpServer server;
-  private final ExecutorService threads;
-  private final String secret;
+  private final Undertow server;
+  private final byte[] secret;
   private final ArrivalDesk desk;
   private final WatchMetrics metrics;
   private final Supplier<Map<String, Integer>> failing;
@@ -45,72 +65,90 @@ final class WatchEndpoint implements AutoCloseable {
       ArrivalDesk desk,
       WatchMetrics metrics,
       Supplier<Map<String, Integer>> failing) {
-    this.secret = secret.reveal();
+    this.secret = ("Bearer " + secret.reveal()).getBytes(StandardCharsets.UTF_8);
     this.desk = desk;
     this.metrics = metrics;
     this.failing = failing;
-    // Whoever sends slowly must not hold a thread for ever.
-    System.setProperty("sun.net.httpserver.maxReqTime", "30");
-    System.setProperty("sun.net.httpserver.maxRspTime", "30");
-    System.setProperty("sun.net.httpserver.nodelay", "true");
+    server =
+        Undertow.builder()
+            .addHttpListener(listen.getPort(), listen.getHostString())
+            .setIoThreads(IO_THREADS)
+            .setWorkerThreads(1)
+            .setWorkerOption(Options.THREAD_DAEMON, true)
+            .setSocketOption(Options.TCP_NODELAY, true)
+            .setServerOption(UndertowOptions.REQUEST_PARSE_TIMEOUT, HEAD_MILLIS)
+            .setServerOption(UndertowOptions.NO_REQUEST_TIMEOUT, HEAD_MILLIS)
+            .setServerOption(UndertowOptions.MAX_HEADER_SIZE, 16 << 10)
+            .setServerOption(UndertowOptions.MAX_HEADERS, 60)
+            .setHandler(this::handle)
+            .build();
     try {
-      server =
-          HttpServer.create(new InetSocketAddress(listen.getHostString(), listen.getPort()), 64);
-    } catch (IOException e) {
+      server.start();
+    } catch (RuntimeException e) {
+      Throwable cause = e.getCause() == null ? e : e.getCause();
       throw Failure.configuration(
               "Cannot listen on " + listen.getHostString() + ":" + listen.getPort())
-          .because(String.valueOf(e.getMessage()))
+          .because(String.valueOf(cause.getMessage()))
           .next("Choose another address under watch: listen")
           .from(e);
     }
-    threads =
-        Executors.newFixedThreadPool(
-            4,
-            work -> {
-              Thread thread = new Thread(work, "dusky-endpoint");
-              thread.setDaemon(true);
-              return thread;
-            });
-    server.setExecutor(threads);
-    server.createContext(
-        "/", guarded(exchange -> answer(exchange, 404, Map.of("error", "no such page"))));
-    server.createContext("/notify", guarded(this::notify));
-    server.createContext("/metrics", guarded(this::metrics));
-    server.createContext("/health", guarded(this::health));
-    server.start();
   }
 
   /** The port that it listens on. */
   int port() {
-    return server.getAddress().getPort();
+    return ((InetSocketAddress) server.getListenerInfo().get(0).getAddress()).getPort();
   }
 
-  private static HttpHandler guarded(HttpHandler handler) {
-    return exchange -> {
-      try (exchange) {
-        handler.handle(exchange);
-      }
-    };
+  private void handle(HttpServerExchange exchange) {
+    String path = exchange.getRequestPath();
+    if (path.equals("/notify") || path.startsWith("/notify/")) {
+      notify(exchange);
+    } else if (path.equals("/metrics")) {
+      answer(exchange, 200, metrics.contentType(), metrics.text());
+    } else if (path.equals("/health")) {
+      health(exchange);
+    } else {
+      answer(exchange, 404, Map.of("error", "no such page"));
+    }
   }
 
-  private void notify(HttpExchange exchange) throws IOException {
-    if (!exchange.getRequestMethod().equals("POST")) {
+  /** What is wrong with the head of a request is answered before its body is read. */
+  private void notify(HttpServerExchange exchange) {
+    if (!exchange.getRequestMethod().equals(Methods.POST)) {
       refuse(exchange, 405, "POST a notification here");
-      return;
-    }
-    if (!authentic(exchange)) {
-      exchange.getResponseHeaders().set("WWW-Authenticate", "Bearer");
+    } else if (!authentic(exchange)) {
+      exchange.getResponseHeaders().put(Headers.WWW_AUTHENTICATE, "Bearer");
       refuse(exchange, 401, "the header Authorization must be Bearer and the secret");
-      return;
+    } else if (exchange.getRequestContentLength() > MOST_BYTES) {
+      refuseLarge(exchange);
+    } else {
+      exchange.setMaxEntitySize(MOST_BYTES); // of one that does not say how long it is
+      XnioExecutor.Key late = cutAfter(exchange, BODY_SECONDS);
+      exchange
+          .getRequestReceiver()
+          .receiveFullBytes(
+              (ended, body) -> {
+                late.remove();
+                take(ended, body);
+              },
+              (ended, e) -> {
+                late.remove();
+                if (e instanceof Receiver.RequestToLargeException) {
+                  refuseLarge(ended);
+                } else {
+                  IoUtils.safeClose(ended.getConnection()); // the client has gone
+                }
+              });
     }
-    byte[] body;
-    try (InputStream in = exchange.getRequestBody()) {
-      body = in.readNBytes(MOST_BYTES + 1);
-    }
-    if (body.length > MOST_BYTES) {
-      refuse(exchange, 413, "at most " + MOST_BYTES + " bytes are read");
-      return;
-    }
+  }
+
+  private static XnioExecutor.Key cutAfter(HttpServerExchange exchange, int seconds) {
+    return exchange
+        .getIoThread()
+        .executeAfter(() -> IoUtils.safeClose(exchange.getConnection()), seconds, TimeUnit.SECONDS);
+  }
+
+  private void take(HttpServerExchange exchange, byte[] body) {
     List<Arrival> arrivals;
     try {
       arrivals =
@@ -125,47 +163,51 @@ final class WatchEndpoint implements AutoCloseable {
     answer(exchange, 202, Map.of("taken", taken, "ignored", arrivals.size() - taken));
   }
 
-  private void refuse(HttpExchange exchange, int status, String why) throws IOException {
+  private void refuseLarge(HttpServerExchange exchange) {
+    refuse(exchange, 413, "at most " + MOST_BYTES + " bytes are read");
+  }
+
+  private void refuse(HttpServerExchange exchange, int status, String why) {
     metrics.notified("refused", 1);
+    if (!exchange.isRequestComplete()) {
+      exchange.setPersistent(false);
+      cutAfter(exchange, LINGER_SECONDS);
+    }
     answer(exchange, status, Map.of("error", why));
   }
 
-  private boolean authentic(HttpExchange exchange) {
+  private boolean authentic(HttpServerExchange exchange) {
     byte[] given = header(exchange, "Authorization").orElse("").getBytes(StandardCharsets.UTF_8);
-    byte[] wanted = ("Bearer " + secret).getBytes(StandardCharsets.UTF_8);
-    return MessageDigest.isEqual(given, wanted);
+    return MessageDigest.isEqual(given, secret);
   }
 
-  private static Optional<String> header(HttpExchange exchange, String name) {
-    return Optional.ofNullable(exchange.getRequestHeaders().getFirst(name));
-  }
-
-  private void metrics(HttpExchange exchange) throws IOException {
-    answer(exchange, 200, metrics.contentType(), metrics.text());
+  private static Optional<String> header(HttpServerExchange exchange, String name) {
+    return Optional.ofNullable(exchange.getRequestHeaders().getFirst(new HttpString(name)));
   }
 
   /** Well unless something has failed three times in a row. */
-  private void health(HttpExchange exchange) throws IOException {
+  private void health(HttpServerExchange exchange) {
     Map<String, Integer> all = failing.get();
     boolean well = all.values().stream().noneMatch(times -> times >= 3);
     answer(exchange, well ? 200 : 503, Map.of("status", well ? "well" : "failing", "failing", all));
   }
 
-  private static void answer(HttpExchange exchange, int status, Map<String, ?> fields)
-      throws IOException {
-    answer(exchange, status, "application/json", JSON.writeValueAsBytes(fields));
+  private static void answer(HttpServerExchange exchange, int status, Map<String, ?> fields) {
+    try {
+      answer(exchange, status, "application/json", JSON.writeValueAsBytes(fields));
+    } catch (JsonProcessingException e) {
+      throw new IllegalStateException("a map of texts and numbers can be written", e);
+    }
   }
 
-  private static void answer(HttpExchange exchange, int status, String type, byte[] body)
-      throws IOException {
-    exchange.getResponseHeaders().set("Content-Type", type);
-    exchange.sendResponseHeaders(status, body.length);
-    exchange.getResponseBody().write(body);
+  private static void answer(HttpServerExchange exchange, int status, String type, byte[] body) {
+    exchange.setStatusCode(status);
+    exchange.getResponseHeaders().put(Headers.CONTENT_TYPE, type);
+    exchange.getResponseSender().send(ByteBuffer.wrap(body), IoCallback.END_EXCHANGE);
   }
 
   @Override
   public void close() {
-    server.stop(0);
-    threads.shutdownNow();
+    server.stop();
   }
 }

@@ -7,14 +7,17 @@ import dev.dusky.cli.config.Configuration;
 import dev.dusky.core.secret.Secret;
 import dev.dusky.core.watch.Inbox;
 import java.net.InetSocketAddress;
+import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -142,5 +145,35 @@ class WatchEndpointTest {
     HttpResponse<String> sick = send(HttpRequest.newBuilder().GET(), "/health");
     assertEquals(503, sick.statusCode());
     assertTrue(sick.body().contains("\"assays\":3"), sick.body());
+  }
+
+  @Test
+  void slowStrangersBlockNobody() throws Exception {
+    List<Socket> slow = new ArrayList<>();
+    try {
+      for (int i = 0; i < 200; i++) {
+        Socket socket = new Socket("127.0.0.1", endpoint.port());
+        slow.add(socket);
+        String head =
+            i % 2 == 0
+                ? "POST /notify HTTP/1.1\r\nHost: x\r\nContent-Length: 100000\r\n\r\n{"
+                : "POST /notify HTTP/1.1\r\nHost: x\r\nAuth";
+        socket.getOutputStream().write(head.getBytes(StandardCharsets.US_ASCII));
+        socket.getOutputStream().flush();
+      }
+      assertEquals(200, send(HttpRequest.newBuilder().GET(), "/health").statusCode());
+      assertEquals(202, post("hush", arrived("intake", "daily/c/a.csv")).statusCode());
+      // Strangers are answered before their body has come, and are cut off soon.
+      slow.get(0).setSoTimeout(20_000);
+      String answer =
+          new String(slow.get(0).getInputStream().readAllBytes(), StandardCharsets.US_ASCII);
+      assertTrue(answer.startsWith("HTTP/1.1 401 "), answer);
+      slow.get(1).setSoTimeout(3 * WatchEndpoint.HEAD_MILLIS);
+      slow.get(1).getInputStream().readAllBytes(); // ends, since the head never comes
+    } finally {
+      for (Socket socket : slow) {
+        socket.close();
+      }
+    }
   }
 }
