@@ -1,6 +1,7 @@
 package dev.dusky.cli;
 
 import dev.dusky.cli.command.DuskyCommand;
+import java.util.Locale;
 
 /** The entry point. */
 public final class Main {
@@ -13,6 +14,10 @@ public final class Main {
       System.out.println("dusky " + Version.NUMBER); // the one answer that needs nothing else
       return;
     }
-    System.exit(DuskyCommand.execute(args));
+    Locale.setDefault(Locale.ROOT); // what is written depends on the data and on nothing else
+    Ending ending = Ending.install();
+    int code = DuskyCommand.execute(args);
+    ending.reached(code);
+    System.exit(code);
   }
 }

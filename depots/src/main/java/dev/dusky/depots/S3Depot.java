@@ -180,9 +180,24 @@ final class S3Depot implements Depot {
             if (e.statusCode() == 404) {
               return Optional.empty();
             }
-            throw e;
+            throw withReason(path, e);
           }
         });
+  }
+
+  /** The answer to a look has no body, and so no reason: reading one byte is refused with it. */
+  private S3Exception withReason(String path, S3Exception bare) {
+    if (bare.statusCode() / 100 != 4) {
+      return bare;
+    }
+    try {
+      client()
+          .getObjectAsBytes(
+              request -> request.bucket(bucket).key(prefix + path).range("bytes=0-0"));
+      return bare;
+    } catch (S3Exception reason) {
+      return reason;
+    }
   }
 
   static String bare(String etag) {

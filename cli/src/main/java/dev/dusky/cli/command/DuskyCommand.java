@@ -1,10 +1,10 @@
 package dev.dusky.cli.command;
 
-import dev.dusky.cli.Version;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
 import dev.dusky.cli.render.Terminal;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.text.SafeText;
 import java.io.PrintStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
@@ -13,25 +13,30 @@ import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutionException;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
+import picocli.CommandLine.Spec;
 
 /** What all commands share: the common options, and how failures end the program. */
 @Command(synopsisHeading = "Usage: ", optionListHeading = "%nOptions:%n", sortOptions = false)
 public abstract class DuskyCommand implements Callable<Integer> {
+
+  private static final Path CONFIG = Path.of("dusky.yaml");
+  private static final Path HERE = Path.of("");
 
   @Option(
       names = "--config",
       paramLabel = "FILE",
       description = "The configuration; dusky.yaml in this directory if not given.",
       order = 90)
-  Path config = Path.of("dusky.yaml");
+  Path config = CONFIG;
 
   @Option(
       names = "--directory",
       paramLabel = "DIR",
       description = "Work in this directory instead of the current one.",
       order = 91)
-  Path directory = Path.of("");
+  Path directory = HERE;
 
   @Option(names = "--json", description = "Print one JSON object a line.", order = 91)
   boolean json;
@@ -49,6 +54,21 @@ public abstract class DuskyCommand implements Callable<Integer> {
       order = 94)
   boolean help;
 
+  @Spec CommandSpec spec;
+
+  /** Options that stand before the name of a subcommand hold for it too. */
+  private void inherit() {
+    for (CommandSpec up = spec.parent(); up != null; up = up.parent()) {
+      if (up.userObject() instanceof DuskyCommand above) {
+        config = config.equals(CONFIG) ? above.config : config;
+        directory = directory.equals(HERE) ? above.directory : directory;
+        json |= above.json;
+        noColor |= above.noColor;
+        debug |= above.debug;
+      }
+    }
+  }
+
   /** The configuration file. */
   final Path configFile() {
     return directory.resolve(config);
@@ -64,6 +84,7 @@ public abstract class DuskyCommand implements Callable<Integer> {
 
   @Override
   public final Integer call() throws Exception {
+    inherit();
     Terminal terminal = Terminal.detect();
     boolean colour =
         !noColor
@@ -76,6 +97,11 @@ public abstract class DuskyCommand implements Callable<Integer> {
     } catch (Error e) { // out of memory, a class that is not there: told like any other failure
       throw new ExecutionException(e);
     }
+  }
+
+  /** Whether the command that runs comes to an orderly end when it is told to stop. */
+  public static boolean stops() {
+    return StopSignal.installed();
   }
 
   /** Runs a command line and gives the exit code. */
@@ -91,7 +117,7 @@ public abstract class DuskyCommand implements Callable<Integer> {
     line.setExecutionExceptionHandler(DuskyCommand::report);
     line.setParameterExceptionHandler(
         (e, args) -> {
-          System.err.println(e.getMessage());
+          System.err.println(SafeText.block(String.valueOf(e.getMessage())));
           System.err.println(
               "Try '" + e.getCommandLine().getCommandSpec().qualifiedName() + " --help'.");
           return Failure.Kind.USAGE.exitCode();
@@ -112,15 +138,12 @@ public abstract class DuskyCommand implements Callable<Integer> {
       return failure.kind().exitCode();
     }
     boolean wrapped = e instanceof UncheckedIOException || e instanceof ExecutionException;
-    String what = wrapped ? e.getCause().toString() : e.toString();
+    Throwable met = wrapped && e.getCause() != null ? e.getCause() : e;
     System.err.println(
         style.bad("dusky: ")
-            + "An unexpected error stopped the command: "
-            + what
-            + ". Nothing unfinished was kept. Run again with --debug to see where it comes from"
-            + " (version "
-            + Version.NUMBER
-            + ").");
-    return Failure.Kind.WAREHOUSE.exitCode();
+            + SafeText.line(
+                "An unexpected error stopped the command: %s. Nothing unfinished was kept. %s"
+                    .formatted(met, ErrorReport.keep(e))));
+    return Failure.Kind.UNEXPECTED.exitCode();
   }
 }

@@ -124,7 +124,7 @@ final class MergeCommand extends DuskyCommand {
   private static void show(Screen screen, Merge merge, List<MergeStep> steps) {
     screen.line(screen.style().strong("-- merge %s into %s".formatted(merge.name(), merge.into())));
     for (MergeStep step : steps) {
-      screen.line(step.toString());
+      screen.block(step.toString());
       Map<String, Object> fields = new LinkedHashMap<>();
       fields.put("merge", merge.name());
       fields.put("comment", step.comment());

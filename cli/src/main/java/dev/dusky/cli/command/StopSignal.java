@@ -11,6 +11,8 @@ final class StopSignal implements AutoCloseable {
 
   private static final long PATIENCE_SECONDS = 20;
 
+  private static volatile boolean installed;
+
   private final CountDownLatch finished = new CountDownLatch(1);
   private final Thread hook = new Thread(this::request, "dusky-stop");
   private volatile boolean requested;
@@ -19,8 +21,14 @@ final class StopSignal implements AutoCloseable {
 
   static StopSignal install() {
     StopSignal signal = new StopSignal();
+    installed = true;
     Runtime.getRuntime().addShutdownHook(signal.hook);
     return signal;
+  }
+
+  /** Whether the command answers a request to stop. */
+  static boolean installed() {
+    return installed;
   }
 
   private void request() {

@@ -1,5 +1,6 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.core.text.SafeText;
 import java.io.PrintStream;
 import java.time.Duration;
 
@@ -49,7 +50,7 @@ public final class ProgressLine {
     lastNanos = now;
     drawn = true;
     String text = text(bytes, rows, Duration.ofNanos(now - startNanos));
-    err.print("\r" + text + "\u001b[K");
+    err.print("\r" + SafeText.line(text) + "\u001b[K");
     err.flush();
   }
 

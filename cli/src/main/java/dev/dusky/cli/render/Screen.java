@@ -2,6 +2,7 @@ package dev.dusky.cli.render;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.dusky.core.text.SafeText;
 import java.io.PrintStream;
 import java.util.Map;
 
@@ -42,14 +43,21 @@ public final class Screen {
   /** A line for people; nothing in JSON mode. */
   public void line(String text) {
     if (!json) {
-      out.println(text);
+      out.println(SafeText.styled(text, false));
+    }
+  }
+
+  /** Text of several lines for people, such as a statement; nothing in JSON mode. */
+  public void block(String text) {
+    if (!json) {
+      out.println(SafeText.styled(text, true));
     }
   }
 
   /** A table for people; nothing in JSON mode. */
   public void table(TableText table) {
     if (!json) {
-      table.lines(terminal.width()).forEach(out::println);
+      table.lines(terminal.width()).forEach(this::line);
     }
   }
 
@@ -62,12 +70,12 @@ public final class Screen {
 
   /** Text as it is, in both modes. */
   public void raw(String text) {
-    out.println(text);
+    out.println(SafeText.styled(text, true));
   }
 
   /** A remark that belongs to no result. */
   public void remark(String text) {
-    err.println(text);
+    err.println(SafeText.styled(text, true));
   }
 
   /** The stream for remarks and progress. */
@@ -80,7 +88,7 @@ public final class Screen {
       mapper = new ObjectMapper();
     }
     try {
-      return mapper.writeValueAsString(value);
+      return SafeText.json(mapper.writeValueAsString(value));
     } catch (JsonProcessingException e) {
       throw new IllegalStateException("a result that cannot be written as JSON", e);
     }

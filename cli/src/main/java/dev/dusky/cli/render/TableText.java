@@ -1,5 +1,6 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.core.text.SafeText;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -131,18 +132,6 @@ public final class TableText {
 
   /** Text with line ends and other invisible characters made visible, for one line of a screen. */
   public static String visible(String text) {
-    StringBuilder out = null;
-    for (int i = 0; i < text.length(); i++) {
-      char c = text.charAt(i);
-      if (c < 0x20 || c == 0x7f) {
-        if (out == null) {
-          out = new StringBuilder(text.substring(0, i));
-        }
-        out.append(c == 0x7f ? '\u2421' : (char) (0x2400 + c));
-      } else if (out != null) {
-        out.append(c);
-      }
-    }
-    return out == null ? text : out.toString();
+    return SafeText.line(text);
   }
 }

@@ -2,6 +2,7 @@ package dev.dusky.cli.watch;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.dusky.core.text.SafeText;
 import java.io.PrintStream;
 import java.time.Instant;
 import java.time.ZoneOffset;
@@ -54,7 +55,9 @@ public final class WatchLog {
     Instant now = Instant.now();
     if (!structured) {
       String mark = level == Level.INFO ? "" : level == Level.WARN ? "attention: " : "FAILED: ";
-      out.println(SECOND.format(now) + "  " + name + (name.isEmpty() ? "" : "  ") + mark + text);
+      out.println(
+          SafeText.line(
+              SECOND.format(now) + "  " + name + (name.isEmpty() ? "" : "  ") + mark + text));
       return;
     }
     Map<String, Object> all = new LinkedHashMap<>();
@@ -65,7 +68,7 @@ public final class WatchLog {
     all.put("message", text);
     all.putAll(fields);
     try {
-      out.println(mapper.writeValueAsString(all));
+      out.println(SafeText.json(mapper.writeValueAsString(all)));
     } catch (JsonProcessingException e) {
       throw new IllegalStateException("a log line that cannot be written as JSON", e);
     }

@@ -1,5 +1,7 @@
 package dev.dusky.core.failure;
 
+import dev.dusky.core.text.SafeText;
+
 /**
  * Something that stops a command, told as a person needs it: what failed and where, why, and what
  * to do next. The kind decides the exit code.
@@ -16,9 +18,9 @@ public final class Failure extends RuntimeException {
       Kind kind, String what, String why, String next, boolean passing, Throwable cause) {
     super(what, cause);
     this.kind = kind;
-    this.what = what;
-    this.why = why;
-    this.next = next;
+    this.what = SafeText.line(what);
+    this.why = SafeText.line(why);
+    this.next = SafeText.block(next); // may have a statement of several lines
     this.passing = passing;
   }
 

@@ -4,6 +4,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.record.NumberedRecords;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.StoredReject;
+import dev.dusky.core.text.SafeText;
 import java.io.BufferedOutputStream;
 import java.io.Closeable;
 import java.io.IOException;
@@ -76,14 +77,14 @@ public final class RejectFile implements Closeable {
       paths.add(reasonsPath);
     }
     StringBuilder text =
-        new StringBuilder("reject %d  %s%n".formatted(reject.id(), reject.where()));
+        new StringBuilder("reject %d  %s%n".formatted(reject.id(), SafeText.line(reject.where())));
     for (Problem problem : reject.reject().problems()) {
       text.append(
           "    %s%s: %s%n"
               .formatted(
                   problem.code().label(),
                   problem.column().isEmpty() ? "" : " in " + problem.column(),
-                  problem.message()));
+                  SafeText.line(problem.message())));
     }
     reasons.write(text.toString().getBytes(StandardCharsets.UTF_8));
   }
