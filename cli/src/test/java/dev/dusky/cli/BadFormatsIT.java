@@ -44,7 +44,7 @@ class BadFormatsIT {
   @BeforeEach
   void start() throws IOException {
     Files.createDirectories(folder.resolve("intake"));
-    dusky = new Program(folder);
+    dusky = Program.within(folder);
   }
 
   private void feed(String files, String layout, String... columns) throws IOException {

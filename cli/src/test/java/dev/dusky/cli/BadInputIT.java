@@ -30,7 +30,7 @@ class BadInputIT {
   @BeforeEach
   void configure() throws IOException {
     Files.createDirectories(folder.resolve("intake"));
-    dusky = new Program(folder).file("dusky.yaml", CONFIG);
+    dusky = Program.within(folder).file("dusky.yaml", CONFIG);
   }
 
   private Run failed(int code, String message, String... args) throws Exception {

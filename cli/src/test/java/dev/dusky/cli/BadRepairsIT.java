@@ -52,7 +52,7 @@ class BadRepairsIT {
   /** Loads and exports once; each test has a copy of the folder. */
   @BeforeAll
   static void load() throws Exception {
-    new Program(loaded)
+    Program.within(loaded)
         .file("dusky.yaml", CONFIG)
         .file(
             "in/dockets/a.csv",
@@ -62,8 +62,8 @@ class BadRepairsIT {
       // A whole second, which a copy keeps: the files must be the same versions in every folder.
       Files.setLastModifiedTime(loaded.resolve(name), FileTime.fromMillis(1_772_600_000_000L));
     }
-    new Program(loaded).run("load").expect(0);
-    new Program(loaded).run("rejects", "export", "dockets").expect(0);
+    Program.within(loaded).run("load").expect(0);
+    Program.within(loaded).run("rejects", "export", "dockets").expect(0);
   }
 
   @BeforeEach
@@ -78,7 +78,7 @@ class BadRepairsIT {
         }
       }
     }
-    program = new Program(folder);
+    program = Program.within(folder);
   }
 
   private Run mend(int code, String text) throws Exception {

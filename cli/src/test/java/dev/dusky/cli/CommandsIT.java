@@ -53,7 +53,7 @@ class CommandsIT {
   @BeforeEach
   void configure() throws IOException {
     Files.createDirectories(folder.resolve("intake"));
-    dusky = new Program(folder).file("dusky.yaml", CONFIG);
+    dusky = Program.within(folder).file("dusky.yaml", CONFIG);
   }
 
   private static List<JsonNode> json(Run run) throws IOException {
@@ -227,7 +227,7 @@ class CommandsIT {
     assertEquals("", demo.err());
     assertFalse(
         demo.out().contains(Files.readString(folder.resolve("story/yard.secret"))), "a secret");
-    Run journal = new Program(folder.resolve("story")).run("journal", "collections").expect(0);
+    Run journal = Program.within(folder.resolve("story")).run("journal", "collections").expect(0);
     assertTrue(journal.out().contains("24 613"), journal.out());
     dusky.run("demo", "story").expect(2);
   }

@@ -32,7 +32,7 @@ class LookingIT {
 
   @BeforeEach
   void configure() throws IOException {
-    dusky = new Program(folder).file("dusky.yaml", CONFIG);
+    dusky = Program.within(folder).file("dusky.yaml", CONFIG);
     new WrenfoldData(11, 400).write(folder.resolve("intake"), folder.resolve("late"));
   }
 

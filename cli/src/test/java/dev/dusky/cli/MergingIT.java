@@ -60,7 +60,7 @@ class MergingIT {
 
   @BeforeEach
   void land() throws IOException {
-    dusky = new Program(folder).file("dusky.yaml", CONFIG);
+    dusky = Program.within(folder).file("dusky.yaml", CONFIG);
     Files.createDirectories(folder.resolve("intake/farms"));
     Files.createDirectories(folder.resolve("intake/dockets"));
     dusky.file(

@@ -66,7 +66,7 @@ class RejectStoryIT {
   }
 
   private void prepare(String warehouse) throws Exception {
-    program = new Program(folder);
+    program = Program.within(folder);
     String feeds =
         new String(WrenfoldFaults.class.getResourceAsStream("faults.yaml").readAllBytes());
     program.file("dusky.yaml", warehouse + "depots: { yard: \"file:./in\" }\nfeeds:\n" + feeds);

@@ -4,9 +4,14 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.Layout;
 import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
+import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.PosixFileAttributeView;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -18,15 +23,19 @@ public final class ConfigurationFile {
 
   private final Path file;
   private final List<String> lines;
+  private final String lineEnd;
+  private final String mark;
 
-  private ConfigurationFile(Path file, List<String> lines) {
+  private ConfigurationFile(Path file, String text) {
     this.file = file;
-    this.lines = lines;
+    this.mark = text.startsWith("\ufeff") ? "\ufeff" : "";
+    this.lineEnd = text.contains("\r\n") ? "\r\n" : "\n";
+    this.lines = new ArrayList<>(text.substring(mark.length()).lines().toList());
   }
 
   /** Reads the file's lines. */
   public static ConfigurationFile read(Path file) throws IOException {
-    return new ConfigurationFile(file, new ArrayList<>(Files.readAllLines(file)));
+    return new ConfigurationFile(file, Files.readString(file));
   }
 
   /** The lines that would be added for a feed: its layout's, if it needs one, and its own. */
@@ -115,18 +124,49 @@ public final class ConfigurationFile {
     return line.length() - line.stripLeading().length();
   }
 
-  /** Writes the file, whole or not at all, once it has proved to be a sound configuration. */
+  /**
+   * Writes the file, whole or not at all, once it has proved to be a sound configuration. It keeps
+   * its line ends and rights, and a link to it stays one.
+   */
   public void write() throws IOException {
-    Path beside = file.resolveSibling(file.getFileName() + ".new");
-    Files.write(beside, lines);
+    Path real = file.toRealPath();
+    // Relative paths in it resolve against the directory of the link, so it is checked there.
+    Path check = beside(file.toAbsolutePath(), real);
     try {
-      Configuration.read(beside);
+      Configuration.read(check);
     } catch (Failure failure) {
-      Files.delete(beside);
       throw Failure.configuration("The drafted lines do not fit into " + file)
           .because(failure.getMessage())
           .next("Take the lines with --print and add them by hand");
+    } finally {
+      Files.delete(check);
     }
-    Files.move(beside, file, StandardCopyOption.REPLACE_EXISTING);
+    Path whole = beside(real, real);
+    try {
+      Files.move(whole, real, StandardCopyOption.ATOMIC_MOVE);
+    } catch (IOException e) {
+      Files.delete(whole);
+      throw e;
+    }
+  }
+
+  /** The new content in a file beside that one, with the rights of the configuration. */
+  private Path beside(Path place, Path real) throws IOException {
+    Path made = Files.createTempFile(place.getParent(), "." + place.getFileName() + "-", ".new");
+    try {
+      if (Files.getFileStore(real).supportsFileAttributeView(PosixFileAttributeView.class)) {
+        Files.setPosixFilePermissions(made, Files.getPosixFilePermissions(real));
+      }
+      byte[] bytes =
+          (mark + String.join(lineEnd, lines) + lineEnd).getBytes(StandardCharsets.UTF_8);
+      try (FileChannel out = FileChannel.open(made, StandardOpenOption.WRITE)) {
+        out.write(ByteBuffer.wrap(bytes));
+        out.force(true);
+      }
+      return made;
+    } catch (IOException | RuntimeException e) {
+      Files.delete(made);
+      throw e;
+    }
   }
 }
