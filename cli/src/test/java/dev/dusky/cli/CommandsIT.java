@@ -170,7 +170,7 @@ class CommandsIT {
   @Test
   void initWritesAStarterAndNeverOverwrites() throws Exception {
     Run written = dusky.run("init", "--config", "new.yaml").expect(0);
-    assertTrue(written.out().contains("wrote new.yaml"));
+    assertTrue(written.out().contains("new.yaml; edit it"), written.out());
     dusky.run("init", "--config", "new.yaml").expect(2);
     assertTrue(Files.readString(folder.resolve("new.yaml")).contains("feeds:"));
   }

@@ -30,6 +30,9 @@ interface Dialect {
   /** The type for text without a length limit. */
   String textType();
 
+  /** Whether a table or view is there, also if this user may not see or use it. */
+  boolean exists(Connection connection, TableName table) throws SQLException;
+
   /**
    * Runs work while no other load begins and nobody looks for dead loads, across commits: between
    * the entry of a load and the lock on it nobody may take it for dead.

@@ -252,8 +252,21 @@ public final class JdbcWarehouse implements Warehouse {
               }
             }
           }
+          if (columns.isEmpty() && dialect.exists(c, table)) {
+            throw hidden(table);
+          }
           return columns.isEmpty() ? Optional.empty() : Optional.of(new TableShape(table, columns));
         });
+  }
+
+  /** A table that is there is not one that is missing. */
+  private Failure hidden(TableName table) {
+    String user = address.user().orElse("USER");
+    return Failure.warehouse("Table %s cannot be seen by user %s".formatted(table, user))
+        .because("it exists, and the user has no right on it")
+        .next(
+            "Let its owner run\n  %s;\n'dusky probe --grants %s' lists all rights that it needs"
+                .formatted(String.join(";\n  ", Grants.looking(user, List.of(table))), user));
   }
 
   private TableColumn column(ResultSet row) throws SQLException {

@@ -20,6 +20,7 @@ import dev.dusky.warehouses.merge.MergePlan;
 import dev.dusky.warehouses.merge.MergePlan.Column;
 import dev.dusky.warehouses.merge.MergePlan.Looked;
 import dev.dusky.warehouses.merge.MergePlan.Ordering;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -79,6 +80,11 @@ final class MergePlanner {
       return warehouse.transact(
           "Reading the columns of the source", c -> QueryShape.read(c, warehouse.dialect(), sql));
     } catch (Failure e) {
+      String state =
+          e.getCause() instanceof SQLException cause ? String.valueOf(cause.getSQLState()) : "";
+      if (state.startsWith("08") || state.startsWith("57") || state.equals("42501")) {
+        throw e; // it is not the merge that is at fault
+      }
       throw failure("the database cannot follow its query or its expressions: " + e.why())
           .next("Try it with 'dusky sql'. Nothing was changed")
           .from(e);

@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.warehouse.TableName;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
@@ -37,6 +38,8 @@ final class Migrations {
   private static final Pattern DROP_CONSTRAINTS =
       Pattern.compile("^\\s*drop constraints of dusky\\.(\\w+)");
 
+  private static final TableName MIGRATION = new TableName("dusky", "migration");
+
   private final Dialect dialect;
 
   Migrations(Dialect dialect) {
@@ -72,21 +75,15 @@ final class Migrations {
         });
   }
 
-  private static boolean isCurrent(Connection connection) throws SQLException {
+  private boolean isCurrent(Connection connection) throws SQLException {
     return version(connection) == STEPS.get(STEPS.size() - 1).version();
   }
 
-  private static int version(Connection connection) throws SQLException {
-    String exists =
-        "select count(*) from information_schema.tables"
-            + " where table_schema = 'dusky' and table_name = 'migration'";
+  private int version(Connection connection) throws SQLException {
+    if (!dialect.exists(connection, MIGRATION)) {
+      return 0;
+    }
     try (Statement statement = connection.createStatement()) {
-      try (ResultSet row = statement.executeQuery(exists)) {
-        row.next();
-        if (row.getInt(1) == 0) {
-          return 0;
-        }
-      }
       try (ResultSet row =
           statement.executeQuery("select coalesce(max(version), 0) from dusky.migration")) {
         row.next();

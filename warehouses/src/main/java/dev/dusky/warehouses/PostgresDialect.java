@@ -144,6 +144,21 @@ final class PostgresDialect implements Dialect {
     return "text";
   }
 
+  /** The catalogue shows to everybody what the information schema shows to few. */
+  @Override
+  public boolean exists(Connection connection, TableName table) throws SQLException {
+    String sql =
+        "select 1 from pg_class c join pg_namespace n on n.oid = c.relnamespace"
+            + " where n.nspname = ? and c.relname = ? and c.relkind in ('r', 'p', 'v', 'm', 'f')";
+    try (PreparedStatement query = connection.prepareStatement(sql)) {
+      query.setString(1, table.schema());
+      query.setString(2, table.table());
+      try (ResultSet row = query.executeQuery()) {
+        return row.next();
+      }
+    }
+  }
+
   @Override
   public void alone(Connection connection, Change work) throws SQLException {
     lockStarts(connection, "pg_advisory_lock");
@@ -315,11 +330,25 @@ final class PostgresDialect implements Dialect {
 
   @Override
   public Optional<Failure> explain(WarehouseAddress address, String doing, SQLException e) {
-    return "3D000".equals(e.getSQLState())
-        ? Optional.of(
-            Failure.warehouse("The warehouse " + address.url() + " has no such database")
-                .because(SqlFailures.firstLine(e))
-                .next("Create the database, or correct the URL in the configuration"))
-        : Optional.empty();
+    String state = String.valueOf(e.getSQLState());
+    if (state.equals("3D000")) {
+      return Optional.of(
+          Failure.warehouse("The warehouse " + address.url() + " has no such database")
+              .because(SqlFailures.firstLine(e))
+              .next("Create the database, or correct the URL in the configuration"));
+    }
+    if (state.equals("42501")) {
+      return Optional.of(
+          Failure.warehouse(doing + " failed: the user lacks a right")
+              .because(SqlFailures.firstLine(e))
+              .next(Grants.missing(address.user().orElse("USER"), SqlFailures.firstLine(e))));
+    }
+    if (state.equals("25006")) {
+      return Optional.of(
+          Failure.warehouse(doing + " failed: the warehouse takes no changes")
+              .because(SqlFailures.firstLine(e))
+              .next("It may be a standby, or set to read only; use the primary server for that"));
+    }
+    return Optional.empty();
   }
 }

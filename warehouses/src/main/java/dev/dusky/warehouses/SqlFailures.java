@@ -1,10 +1,15 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
+import java.sql.BatchUpdateException;
 import java.sql.SQLException;
+import java.util.regex.Pattern;
 
 /** Turns what a database refuses into failures with a way out. */
 final class SqlFailures {
+
+  private static final Pattern BATCH =
+      Pattern.compile("^Batch entry \\d+ .*? was aborted: ", Pattern.DOTALL);
 
   private final WarehouseAddress address;
   private final Dialect dialect;
@@ -48,7 +53,8 @@ final class SqlFailures {
           .next("Check user and password under warehouse in the configuration");
     }
     if (state.startsWith("53")) {
-      return failure.next("The server is out of space, memory or connections; nothing was kept");
+      return failure.next(
+          "The server is out of space, memory or connections. Nothing unfinished was kept");
     }
     if (state.equals("42501")) {
       return failure.next("Grant the user that right, then run again");
@@ -70,7 +76,10 @@ final class SqlFailures {
 
   /** The first line of an exception's message, without what the driver adds behind it. */
   static String firstLine(Throwable e) {
-    String message = String.valueOf(e.getMessage());
+    // What a driver says of a batch begins with the whole statement, values included.
+    SQLException next = e instanceof BatchUpdateException batch ? batch.getNextException() : null;
+    String message = String.valueOf((next == null ? e : next).getMessage());
+    message = BATCH.matcher(message).replaceFirst("");
     String first = message.lines().findFirst().orElse(message).strip();
     return first.replaceFirst("; SQL statement:$", "");
   }

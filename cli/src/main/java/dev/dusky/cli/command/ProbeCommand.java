@@ -1,13 +1,19 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.cli.config.Configuration;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
 import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.warehouse.TableName;
 import dev.dusky.depots.DepotAddress;
+import dev.dusky.warehouses.Grants;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -26,6 +32,7 @@ import picocli.CommandLine.Parameters;
       "  dusky probe                  check everything the configuration names",
       "  dusky probe yard             check one depot",
       "  dusky probe warehouse        check the warehouse",
+      "  dusky probe --grants loader  the rights that role loader needs, as statements",
       "",
       "Writing is tried with a small file and a small table that are removed again;",
       "--read-only leaves that out."
@@ -41,12 +48,22 @@ final class ProbeCommand extends DuskyCommand {
   @Option(names = "--read-only", description = "Do not try to write.")
   boolean readOnly;
 
+  @Option(
+      names = "--grants",
+      paramLabel = "ROLE",
+      description = "Print the rights that a role of PostgreSQL needs to look, load or merge.")
+  String grants;
+
   private int failed;
   private Failure.Kind firstKind;
 
   @Override
   int run(Screen screen) {
     try (Workspace workspace = new Workspace(configFile())) {
+      if (grants != null) {
+        grants(screen, workspace.configuration());
+        return 0;
+      }
       Set<String> depots = workspace.configuration().depots().keySet();
       List<String> chosen = new ArrayList<>(names);
       if (chosen.isEmpty()) {
@@ -70,6 +87,43 @@ final class ProbeCommand extends DuskyCommand {
               : screen.style().bad(failed == 1 ? "1 check failed" : failed + " checks failed"));
     }
     return failed == 0 ? 0 : firstKind.exitCode();
+  }
+
+  private void grants(Screen screen, Configuration configuration) {
+    String database =
+        configuration.warehouse().url().replaceFirst("[?].*", "").replaceFirst(".*/", "");
+    Set<TableName> landing = new LinkedHashSet<>();
+    configuration.feeds().values().forEach(feed -> landing.add(feed.into()));
+    Set<TableName> sources = new LinkedHashSet<>();
+    Set<TableName> targets = new LinkedHashSet<>();
+    for (Merge merge : configuration.merges().values()) {
+      if (merge.source() instanceof MergeSource.Landing from) {
+        sources.add(from.table());
+      }
+      targets.add(merge.into());
+      merge.lookups().forEach(lookup -> targets.add(lookup.table()));
+    }
+    Set<TableName> all = new LinkedHashSet<>(landing);
+    all.addAll(sources);
+    all.addAll(targets);
+    grants(screen, "to look", Grants.looking(grants, all));
+    if (!landing.isEmpty()) {
+      grants(screen, "to load", Grants.loading(grants, database, landing));
+    }
+    if (!targets.isEmpty()) {
+      grants(screen, "to merge", Grants.merging(grants, database, sources, targets));
+    }
+  }
+
+  private void grants(Screen screen, String purpose, List<String> statements) {
+    screen.line("-- " + purpose);
+    for (String statement : statements) {
+      screen.line(statement + ";");
+      Map<String, Object> fields = new LinkedHashMap<>();
+      fields.put("purpose", purpose);
+      fields.put("statement", statement);
+      screen.object(fields);
+    }
   }
 
   private void tryAll(Screen screen, String name, Supplier<List<ProbeStep>> steps) {

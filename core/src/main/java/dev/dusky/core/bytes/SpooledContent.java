@@ -67,7 +67,7 @@ public final class SpooledContent implements RandomContent {
   private static StorageException full(IOException e) {
     return new StorageException(
         "the temporary folder %s cannot take its content (%s); make room there, or name another"
-                .formatted(System.getProperty("java.io.tmpdir"), e.getMessage())
+                .formatted(TemporaryFolder.place(), e.getMessage())
             + " one with JAVA_TOOL_OPTIONS=-Djava.io.tmpdir=FOLDER",
         e);
   }

@@ -1,11 +1,11 @@
 package dev.dusky.core.reject;
 
+import dev.dusky.core.bytes.TemporaryFolder;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
 import java.io.DataOutputStream;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -47,7 +47,7 @@ public final class RejectSpool implements AutoCloseable {
       }
       count++;
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot keep rejects in a temporary file", e);
+      throw TemporaryFolder.failure("Keeping rejects", e);
     }
   }
 
@@ -79,7 +79,7 @@ public final class RejectSpool implements AutoCloseable {
         }
       }
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot read back rejects from a temporary file", e);
+      throw TemporaryFolder.failure("Reading back rejects", e);
     }
   }
 
@@ -115,7 +115,7 @@ public final class RejectSpool implements AutoCloseable {
       out.close();
       Files.deleteIfExists(file);
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot remove the temporary file " + file, e);
+      throw TemporaryFolder.failure("Removing kept rejects", e);
     }
   }
 }

@@ -1,12 +1,12 @@
 package dev.dusky.core.repeat;
 
+import dev.dusky.core.bytes.TemporaryFolder;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
 import java.io.DataOutputStream;
 import java.io.EOFException;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
@@ -54,7 +54,7 @@ public final class PrintSpool implements AutoCloseable {
       }
       counts[partition]++;
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot keep prints of rows in a temporary file", e);
+      throw TemporaryFolder.failure("Keeping prints of rows", e);
     }
   }
 
@@ -143,9 +143,9 @@ public final class PrintSpool implements AutoCloseable {
         }
       }
     } catch (EOFException e) {
-      throw new UncheckedIOException("a temporary file of prints was cut", e);
+      throw TemporaryFolder.failure("Reading back prints of rows", e);
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot read back prints of rows", e);
+      throw TemporaryFolder.failure("Reading back prints of rows", e);
     }
   }
 
@@ -225,7 +225,7 @@ public final class PrintSpool implements AutoCloseable {
         }
       }
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot remove the temporary folder " + folder, e);
+      throw TemporaryFolder.failure("Removing prints of rows", e);
     }
   }
 }

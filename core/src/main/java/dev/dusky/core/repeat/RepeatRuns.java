@@ -1,11 +1,11 @@
 package dev.dusky.core.repeat;
 
+import dev.dusky.core.bytes.TemporaryFolder;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
 import java.io.DataOutputStream;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 
@@ -55,7 +55,7 @@ public final class RepeatRuns implements AutoCloseable {
       written++;
       count = 0;
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot keep repeats in a temporary file", e);
+      throw TemporaryFolder.failure("Keeping repeats", e);
     }
   }
 
@@ -77,7 +77,7 @@ public final class RepeatRuns implements AutoCloseable {
         }
       }
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot read back repeats from a temporary file", e);
+      throw TemporaryFolder.failure("Reading back repeats", e);
     }
   }
 
@@ -90,7 +90,7 @@ public final class RepeatRuns implements AutoCloseable {
       out.close();
       Files.deleteIfExists(file);
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot remove the temporary file " + file, e);
+      throw TemporaryFolder.failure("Removing kept repeats", e);
     }
   }
 }

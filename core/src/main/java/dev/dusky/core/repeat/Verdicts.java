@@ -1,11 +1,11 @@
 package dev.dusky.core.repeat;
 
+import dev.dusky.core.bytes.TemporaryFolder;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
 import java.io.DataOutputStream;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Comparator;
@@ -39,7 +39,7 @@ public final class Verdicts implements AutoCloseable {
       out.writeInt((int) (record & (1 << BITS) - 1));
       out.writeLong(place);
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot note repeats in a temporary file", e);
+      throw TemporaryFolder.failure("Keeping which rows repeat", e);
     }
   }
 
@@ -71,7 +71,7 @@ public final class Verdicts implements AutoCloseable {
         }
       }
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot read back repeats", e);
+      throw TemporaryFolder.failure("Reading back which rows repeat", e);
     }
   }
 
@@ -90,7 +90,7 @@ public final class Verdicts implements AutoCloseable {
         }
       }
     } catch (IOException e) {
-      throw new UncheckedIOException("cannot remove the temporary folder " + folder, e);
+      throw TemporaryFolder.failure("Removing which rows repeat", e);
     }
   }
 }
