@@ -45,6 +45,11 @@ interface Dialect {
    */
   String livePosting();
 
+  /** The name of a type for a column that belongs to a key. */
+  default String keyTypeName(SqlType type) {
+    return typeName(type);
+  }
+
   /** The statements that make paths of {@code dusky.file} be found in the order of their bytes. */
   String pathIndex();
 

@@ -140,6 +140,12 @@ final class H2Dialect implements Dialect {
     };
   }
 
+  /** Large objects cannot be keys. */
+  @Override
+  public String keyTypeName(SqlType type) {
+    return type.kind() == TypeKind.TEXT ? "character varying" : typeName(type);
+  }
+
   @Override
   public Optional<SqlType> typeOf(String dataType, int length, int precision, int scale) {
     return switch (dataType.toLowerCase(Locale.ROOT)) {

@@ -45,7 +45,12 @@ final class TargetTable {
       if (Provenance.COLUMNS.contains(name) || merge.managed().contains(name) || renamed(name)) {
         continue;
       }
-      String type = column.type().map(dialect::typeName).orElse(column.typeText());
+      boolean key = merge.key().contains(name);
+      String type =
+          column
+              .type()
+              .map(t -> key ? dialect.keyTypeName(t) : dialect.typeName(t))
+              .orElse(column.typeText());
       lines.add(
           Identifiers.quote(name) + " " + type + (merge.key().contains(name) ? " not null" : ""));
     }

@@ -13,7 +13,7 @@ import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.draft.Drafter;
 import dev.dusky.core.draft.FeedDraft;
-import dev.dusky.core.draft.PatternGuess;
+import dev.dusky.core.draft.FileGroups;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
@@ -25,6 +25,7 @@ import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -98,11 +99,11 @@ final class DraftCommand extends DuskyCommand {
       Depot depot =
           new ArchiveDepot(workspace.depot(target.substring(0, colon)), ContentLimits.DEFAULT);
       Map<String, StagedFile> files = files(depot, target.substring(colon + 1));
-      Map<String, List<String>> groups = groups(files);
+      Map<String, List<StagedFile>> groups = groups(screen, depot, files);
       List<Feed> added = new ArrayList<>();
       List<FeedDraft> brief = new ArrayList<>();
       int failed = 0;
-      for (Map.Entry<String, List<String>> group : groups.entrySet()) {
+      for (Map.Entry<String, List<StagedFile>> group : groups.entrySet()) {
         if (groups.size() > 1 && configuration.feeds().containsKey(group.getKey())) {
           screen.line(
               screen
@@ -112,7 +113,14 @@ final class DraftCommand extends DuskyCommand {
           continue;
         }
         try {
-          List<StagedFile> staged = group.getValue().stream().map(files::get).toList();
+          List<StagedFile> staged = group.getValue();
+          Optional<Feed> taking = taking(configuration, depot, staged);
+          if (taking.isPresent()) {
+            screen.remark(
+                "feed %s takes %s already; no second feed was drafted for such files"
+                    .formatted(taking.get().name(), staged.get(0).path()));
+            continue;
+          }
           List<FeedDraft> drafts = new Drafter(depot, schema, hints).draft(group.getKey(), staged);
           for (FeedDraft draft : drafts) {
             if (groups.size() == 1 || evidence || print) {
@@ -123,7 +131,9 @@ final class DraftCommand extends DuskyCommand {
             }
             added.add(draft.feed());
           }
-        } catch (Failure failure) {
+        } catch (RuntimeException | IOException | StackOverflowError e) {
+          // One file's failure never keeps the others from being drafted.
+          Failure failure = failure(group.getKey(), e);
           if (groups.size() == 1) {
             throw failure;
           }
@@ -158,9 +168,37 @@ final class DraftCommand extends DuskyCommand {
     return files;
   }
 
+  private static Failure failure(String group, Throwable e) {
+    return e instanceof Failure known
+        ? known
+        : Failure.file("The files of " + group + " cannot be drafted")
+            .because(String.valueOf(e))
+            .next("Write the feed by hand; --debug shows where it was met")
+            .from(e);
+  }
+
+  /** A feed of the configuration that takes one of these files. */
+  private static Optional<Feed> taking(
+      Configuration configuration, Depot depot, List<StagedFile> files) {
+    return configuration.feeds().values().stream()
+        .filter(feed -> feed.depot().equals(depot.name()))
+        .filter(feed -> files.stream().anyMatch(file -> feed.files().matches(file.path())))
+        .findFirst();
+  }
+
   /** One group under the name given, or all groups under names of their own. */
-  private Map<String, List<String>> groups(Map<String, StagedFile> files) {
-    Map<String, List<String>> groups = PatternGuess.groups(List.copyOf(files.keySet()));
+  private Map<String, List<StagedFile>> groups(
+      Screen screen, Depot depot, Map<String, StagedFile> files) {
+    FileGroups found = FileGroups.of(depot, List.copyOf(files.values()));
+    found
+        .left()
+        .forEach(
+            (path, group) ->
+                screen.remark(
+                    "%s: %s differs from the files of feed %s, whose pattern takes it too; stage it"
+                            .formatted(screen.style().bad("not drafted"), path, group)
+                        + " under another name or folder"));
+    Map<String, List<StagedFile>> groups = found.groups();
     if (name == null) {
       return groups;
     }

@@ -37,6 +37,29 @@ record ColumnDraft(FeedColumn column, String because, boolean doubtful, boolean 
     return new ColumnDraft(column, guess.because() + nulls, guess.doubtful(), unique);
   }
 
+  /**
+   * The same column with room to spare, and null allowed, since the sample is a part.
+   *
+   * @param few whether it is also a small one
+   */
+  ColumnDraft generous(boolean few) {
+    SqlType type = column.type();
+    SqlType wider =
+        switch (type.kind()) {
+          case SMALLINT -> SqlType.of(few ? TypeKind.BIGINT : TypeKind.INTEGER);
+          case INTEGER -> SqlType.of(TypeKind.BIGINT);
+          case DECIMAL ->
+              SqlType.decimal(
+                  Math.min(38, Math.max(few ? 18 : 0, type.precision() + 4)), type.scale());
+          case VARCHAR ->
+              SqlType.of(
+                  TypeKind.VARCHAR,
+                  Math.max(few ? 60 : 0, ColumnGuess.roomy(type.length() * (few ? 2 : 1))));
+          default -> type;
+        };
+    return new ColumnDraft(column.withType(wider).withNotNull(false), because, doubtful, unique);
+  }
+
   /** The same column with a type that takes more. */
   ColumnDraft relaxed(List<String> values) {
     int longest = values.stream().mapToInt(v -> v.codePointCount(0, v.length())).max().orElse(1);

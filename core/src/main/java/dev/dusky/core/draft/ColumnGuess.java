@@ -45,9 +45,15 @@ public record ColumnGuess(
   private static final int ENOUGH = 20;
 
   private static final Pattern WHOLE = Pattern.compile("-?(0|[1-9]\\d{0,18})");
+  private static final Pattern LEADING_ZERO_WHOLE = Pattern.compile("-?0\\d+");
   private static final Pattern LEADING_ZERO = Pattern.compile("[-+]?0\\d+.*");
   private static final Pattern SCIENTIFIC =
-      Pattern.compile("-?\\d+\\.\\d+[eE][-+]?\\d{1,3}|-?\\d+[eE]-\\d{1,3}|-?\\d+\\.\\d+");
+      Pattern.compile(
+          "-?(\\d{1,20}\\.\\d*|\\.\\d+)([eE][-+]?\\d{1,3})?|-?\\d{1,20}([eE][-+]\\d{1,3})?");
+
+  /** What a program prints of a double: an exponent, or more digits than people write. */
+  private static final Pattern PRINTED =
+      Pattern.compile("-?\\d*\\.?\\d*[eE][-+]?\\d{1,3}|-?\\d*\\.\\d{13,}");
 
   private static final List<String> TRUTHS =
       List.of("true/false", "yes/no", "t/f", "y/n", "ja/nein", "j/n", "oui/non", "si/no", "on/off");
@@ -282,9 +288,13 @@ public record ColumnGuess(
   }
 
   private static Optional<ColumnGuess> real(List<String> values) {
-    boolean any = values.stream().anyMatch(v -> v.matches(".*\\d[eE][-+]?\\d.*"));
-    return any && most(values, v -> SCIENTIFIC.matcher(v).matches())
-        ? Optional.of(simple(SqlType.of(TypeKind.DOUBLE), "numbers with exponents", false))
+    boolean any = values.stream().anyMatch(v -> PRINTED.matcher(v).matches());
+    return any
+            && most(
+                values,
+                v -> SCIENTIFIC.matcher(v).matches() && !LEADING_ZERO_WHOLE.matcher(v).matches())
+        ? Optional.of(
+            simple(SqlType.of(TypeKind.DOUBLE), "numbers with exponents or many decimals", false))
         : Optional.empty();
   }
 
@@ -295,7 +305,8 @@ public record ColumnGuess(
             values,
             v -> {
               byte[] bytes = v.getBytes(StandardCharsets.UTF_8);
-              return bytes.length >= 32 && uuid.parse(bytes, 0, bytes.length);
+              // Without hyphens it may be a hash as well, and stays as it is written.
+              return v.indexOf('-') > 0 && uuid.parse(bytes, 0, bytes.length);
             });
     if (uuids) {
       return Optional.of(simple(SqlType.of(TypeKind.UUID), "all UUIDs", false));

@@ -26,6 +26,7 @@ final class DelimitedGuess {
   private final byte[] sample;
   private final Encoding encoding;
   private final List<Evidence> evidence = new ArrayList<>();
+  private List<String> shiftedNames = List.of();
 
   private record Trial(
       DelimitedLayout layout, TextTable table, int fields, double share, double nearly) {
@@ -77,17 +78,41 @@ final class DelimitedGuess {
     return evidence;
   }
 
+  /** The names of the header if it has one fewer than there are fields; none if it has as many. */
+  List<String> shiftedNames() {
+    return shiftedNames;
+  }
+
+  /** The mark of comment lines before the table or between records, or an empty text. */
+  private static String comment(String text) {
+    for (String mark : List.of("#", "--", "//")) {
+      List<String> lines = text.lines().filter(l -> !l.isBlank()).limit(2_000).toList();
+      long marked = lines.stream().filter(l -> l.startsWith(mark)).count();
+      boolean first = !lines.isEmpty() && lines.get(0).startsWith(mark);
+      boolean header = marked == 1 && first && !lines.get(0).startsWith(mark + " ");
+      boolean sentence = marked == 1 && first && lines.get(0).startsWith(mark + " ");
+      if (marked < lines.size() && !header && (marked > 1 && first || sentence)) {
+        return mark;
+      }
+    }
+    return "";
+  }
+
   /** The layout, or nothing if no delimiter splits the lines evenly. */
   Optional<DelimitedLayout> guess() throws IOException {
     Trial best = null;
+    String comment = comment(ContentKind.text(sample, encoding));
     for (String delimiter : DELIMITERS) {
       for (int quote : new int[] {'"', '\'', DelimitedLayout.NONE}) {
-        Trial trial = withEscape(trial(plain(delimiter, quote, 0, "")));
+        Trial trial = withEscape(trial(plain(delimiter, quote, 0, comment)));
         boolean better = best == null || trial.score() > best.score() + 0.0005;
         if (trial.fields() > 1 && better) {
           best = trial;
         }
       }
+    }
+    if (!comment.isEmpty()) {
+      note("comment", comment, "lines that begin so stand before the table or between records");
     }
     if (best == null || best.share() < 0.6) {
       return Optional.empty();
@@ -105,13 +130,31 @@ final class DelimitedGuess {
     layout = withTrim(layout, best.table());
     layout = withTrailing(layout, best);
     TextTable table = TextTable.read(sample, layout, FieldRequest.of(List.of()), ROWS);
-    boolean header = Headers.isHeader(table.rows());
-    note(
-        "header",
-        header ? "yes" : "no",
-        header
-            ? "the first record reads like names: " + first(table)
-            : "the first record reads like the others: " + first(table));
+    if (table.rows().isEmpty()) {
+      return Optional.empty(); // nothing but broken records
+    }
+    Headers.Verdict verdict = Headers.judge(table.rows());
+    boolean header = verdict.header();
+    evidence.add(
+        new Evidence(
+            "header",
+            header ? "yes" : "no",
+            header
+                ? "the first record reads like names: " + first(table)
+                : "the first record reads like the others: " + first(table),
+            verdict.doubtful()));
+    int names = table.rows().get(0).size();
+    boolean shifted = header && names > 1 && names == best.fields() - 1;
+    if (shifted) {
+      shiftedNames = table.rows().get(0).stream().map(v -> v == null ? "" : v).toList();
+      evidence.add(
+          new Evidence(
+              "first column",
+              "without a name",
+              "the header has %d names, the records have %d fields".formatted(names, best.fields()),
+              true));
+      return Optional.of(with(layout, HeaderUse.SKIP, layout.shortRecords()));
+    }
     layout = withHeader(layout, header);
     return Optional.of(withRagged(layout, table, header));
   }
@@ -191,7 +234,7 @@ final class DelimitedGuess {
     }
     List<List<String>> rows = best.table().rows();
     int skip = 0;
-    while (skip < Math.min(10, rows.size()) && rows.get(skip).size() != best.fields()) {
+    while (skip < Math.min(10, rows.size()) && isTitle(rows.get(skip), best.fields())) {
       skip++;
     }
     if (skip == 0 || skip == Math.min(10, rows.size())) {
@@ -205,8 +248,18 @@ final class DelimitedGuess {
     if (skipped.share() <= best.share()) {
       return best;
     }
-    note("skip-lines", Integer.toString(lines), "lines above the table");
+    boolean split = rows.subList(0, skip).stream().anyMatch(row -> row.size() > 1);
+    evidence.add(
+        new Evidence("skip-lines", Integer.toString(lines), "lines above the table", split));
     return skipped;
+  }
+
+  /**
+   * Whether a record cannot belong to a table of so many columns. One that the delimiter splits
+   * into nearly as many fields is the header, or data with a fault.
+   */
+  private static boolean isTitle(List<String> row, int fields) {
+    return row.size() == 1 && fields > 1 || row.size() * 2 <= fields && fields > 3;
   }
 
   /** How many physical lines the first records take, blank ones before and between included. */
@@ -356,13 +409,25 @@ final class DelimitedGuess {
     return with(l, l.header(), ShortRecords.FILL);
   }
 
-  /** The texts that stand for null in a table: known ones that are not like their columns. */
-  static List<String> nulls(TextTable table, int firstRow) {
-    Set<String> known =
-        Set.of(
-            "n/a", "N/A", "NA", "na", "null", "NULL", "Null", "None", "none", "nil", "\\N", "-",
-            "--", "?", "#N/A", "NaN", "nan", "missing", "unknown");
+  /** Texts that mean null in many files. */
+  private static final Set<String> NULL_MARKS =
+      Set.of(
+          "n/a", "N/A", "NA", "na", "null", "NULL", "Null", "None", "none", "nil", "\\N", "-", "--",
+          "?", "#N/A", "NaN", "nan", "missing", "unknown");
+
+  static boolean isNullMark(String text) {
+    return NULL_MARKS.contains(text);
+  }
+
+  /**
+   * The texts that stand for null in a table: known ones that are not like their columns.
+   *
+   * @param doubtful takes those of them that only columns of texts have
+   */
+  static List<String> nulls(TextTable table, int firstRow, Set<String> doubtful) {
+    Set<String> known = NULL_MARKS;
     Set<String> found = new HashSet<>();
+    Set<String> certain = new HashSet<>();
     for (int c = 0; c < table.width(); c++) {
       Set<String> marks = new HashSet<>();
       List<String> others = new ArrayList<>();
@@ -384,8 +449,13 @@ final class DelimitedGuess {
         if (typed || sure) {
           found.add(mark);
         }
+        if (typed) {
+          certain.add(mark);
+        }
       }
     }
+    doubtful.addAll(found);
+    doubtful.removeAll(certain);
     List<String> nulls = new ArrayList<>(List.of(""));
     found.stream().sorted().forEach(nulls::add);
     return nulls;

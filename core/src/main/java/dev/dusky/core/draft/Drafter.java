@@ -51,7 +51,20 @@ public final class Drafter {
   private static final int REJECTED_ONE_IN = 1000;
 
   private static final int MOST_FILES = 6;
-  private static final int MOST_BYTES = 768 << 10;
+  private static final int MOST_BYTES = 16 << 20;
+
+  /** All samples of a feed together have no more bytes, and take no longer. */
+  private static final int ALL_BYTES = 48 << 20;
+
+  /** Enough to find the columns of a layout that is given. */
+  private static final int SMALL_BYTES = 768 << 10;
+
+  private static final int LEAST_BYTES = 256 << 10;
+  private static final long ALL_NANOS = 2_000_000_000L;
+
+  /** Types of fewer records are drafted with room to spare. */
+  private static final int FEW = 100;
+
   private static final int WHOLE_BYTES = 64 << 20;
 
   private final Depot depot;
@@ -78,8 +91,12 @@ public final class Drafter {
   public List<FeedDraft> draft(String name, List<StagedFile> files) throws IOException {
     List<StagedFile> chosen = spread(files);
     List<FileSample> samples = new ArrayList<>();
+    long deadline = System.nanoTime() + ALL_NANOS;
+    int left = ALL_BYTES;
     for (StagedFile file : chosen) {
-      samples.add(FileSample.of(depot, file, MOST_BYTES));
+      FileSample sample = FileSample.of(depot, file, Math.min(MOST_BYTES, left), deadline);
+      samples.add(sample);
+      left = Math.max(LEAST_BYTES, left - sample.head().length);
     }
     FileSample first = samples.get(0);
     if (first.head().length == 0) {
@@ -115,6 +132,21 @@ public final class Drafter {
     evidence.add(
         new Evidence(
             "compression", first.compression().label(), "by the first bytes of the file", false));
+    FilePattern pattern =
+        FilePattern.of(PatternGuess.pattern(files.stream().map(StagedFile::path).toList()));
+    boolean part =
+        samples.size() < files.size() || samples.stream().anyMatch(sample -> !sample.whole());
+    if (files.size() == 1) {
+      boolean alike = pattern.toString().contains("*") || !pattern.captureNames().isEmpty();
+      evidence.add(
+          new Evidence(
+              "files",
+              pattern.toString(),
+              alike
+                  ? "from the name of a single file"
+                  : "a single file, whose name shows no date or number: will others be like it?",
+              true));
+    }
     List<TableDraft> tables =
         switch (kind) {
           case JSON -> new JsonDraft(samples).tables(name, evidence);
@@ -122,11 +154,9 @@ public final class Drafter {
           case TEXT -> List.of(new TextDraft(samples).table(name, evidence));
           default -> List.of(new SchemaDraft(kind, samples).table(name, evidence));
         };
-    FilePattern pattern =
-        FilePattern.of(PatternGuess.pattern(files.stream().map(StagedFile::path).toList()));
     List<FeedDraft> drafts = new ArrayList<>();
     for (TableDraft table : tables) {
-      drafts.add(settle(table, pattern, samples));
+      drafts.add(settle(table, pattern, samples, part));
     }
     return drafts;
   }
@@ -138,7 +168,7 @@ public final class Drafter {
   public Feed columnsOf(StagedFile file, Layout layout) throws IOException {
     boolean schema = layout instanceof ColumnarLayout || layout instanceof WorkbookLayout;
     List<FileSample> samples =
-        schema ? whole(List.of(file)) : List.of(FileSample.of(depot, file, MOST_BYTES));
+        schema ? whole(List.of(file)) : List.of(FileSample.of(depot, file, SMALL_BYTES));
     List<Evidence> none = new ArrayList<>();
     TableDraft table;
     if (layout instanceof ColumnarLayout columnar) {
@@ -188,13 +218,23 @@ public final class Drafter {
     return List.of(FileSample.of(depot, file, WHOLE_BYTES));
   }
 
-  private FeedDraft settle(TableDraft table, FilePattern pattern, List<FileSample> samples)
+  private FeedDraft settle(
+      TableDraft table, FilePattern pattern, List<FileSample> samples, boolean part)
       throws IOException {
     List<ColumnDraft> columns = new ArrayList<>(table.columns());
+    boolean inferred = !(table.layout() instanceof ColumnarLayout);
     addCaptures(columns, pattern, samples.get(0).file().path());
     settleFixed(columns);
     Feed feed = feed(table, columns, pattern, Tolerance.NONE);
     Trial trial = trial(feed, samples);
+    long records = trial.read();
+    boolean few = inferred && records < FEW;
+    if (few || inferred && part) {
+      columns.replaceAll(column -> column.generous(few));
+      settleFixed(columns);
+      feed = feed(table, columns, pattern, Tolerance.NONE);
+      trial = trial(feed, samples);
+    }
     for (int round = 0; round < 30 && trial.tooMany(); round++) {
       Optional<Map.Entry<String, Map<RejectCode, Integer>>> worst =
           trial.problems().entrySet().stream()
@@ -211,6 +251,16 @@ public final class Drafter {
       trial = trial(feed, samples);
     }
     List<Evidence> evidence = new ArrayList<>(table.evidence());
+    if (few || inferred && part) {
+      evidence.add(
+          new Evidence(
+              "types",
+              "with room to spare",
+              few
+                  ? "%,d records say little of those that will come".formatted(records)
+                  : "the sample is a part of the files",
+              false));
+    }
     if (trial.rejected() > 0) {
       feed = feed(table, columns, pattern, Tolerance.parse("1%").orElseThrow());
       evidence.add(

@@ -6,6 +6,7 @@ import dev.dusky.core.bytes.FileContent;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedContent;
 import dev.dusky.core.depot.StagedFile;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
@@ -24,15 +25,24 @@ public record FileSample(
     StagedFile file, Compression compression, byte[] head, boolean whole, List<byte[]> pieces) {
 
   private static final int PIECE = 64 << 10;
+  private static final int LEAST = 256 << 10;
 
   /** Takes a sample of at most so many bytes from the beginning, and two small pieces. */
   public static FileSample of(Depot depot, StagedFile file, int most) throws IOException {
+    return of(depot, file, most, System.nanoTime() + Long.MAX_VALUE / 2);
+  }
+
+  /**
+   * The same, with what came of the beginning until a moment of {@link System#nanoTime}, but a few
+   * hundred kilobytes at least.
+   */
+  static FileSample of(Depot depot, StagedFile file, int most, long deadline) throws IOException {
     byte[] head;
     boolean whole;
     Compression compression;
     try (FileContent content =
         new FileContent(file.path(), depot.open(file), ContentLimits.DEFAULT)) {
-      head = content.readNBytes(most);
+      head = head(content, most, deadline);
       whole = content.read(new byte[1], 0, 1) < 0;
       compression = content.compression();
     }
@@ -40,7 +50,8 @@ public record FileSample(
     if (!whole && compression == Compression.PLAIN && depot.seekable(file)) {
       StagedContent content = new StagedContent(depot, file);
       long size = file.size();
-      for (long from : new long[] {Math.max(most, size / 2), Math.max(most, size - PIECE)}) {
+      for (long from :
+          new long[] {Math.max(head.length, size / 2), Math.max(head.length, size - PIECE)}) {
         int length = (int) Math.min(PIECE, size - from);
         if (length > 0) {
           pieces.add(wholeLines(content.bytes(from, length), from + length == size));
@@ -48,6 +59,18 @@ public record FileSample(
       }
     }
     return new FileSample(file, compression, head, whole, pieces);
+  }
+
+  private static byte[] head(FileContent content, int most, long deadline) throws IOException {
+    ByteArrayOutputStream head = new ByteArrayOutputStream();
+    while (head.size() < most && (head.size() < LEAST || System.nanoTime() - deadline < 0)) {
+      byte[] block = content.readNBytes(Math.min(LEAST, most - head.size()));
+      if (block.length == 0) {
+        break;
+      }
+      head.write(block);
+    }
+    return head.toByteArray();
   }
 
   /** What lies between the first line end and the last one. */

@@ -324,7 +324,9 @@ final class JsonDraft {
           String own =
               names.isEmpty()
                   ? "$"
-                  : name == null || parent.endsWith("[*]") ? parent : parent + "." + name;
+                  : name == null || parent.endsWith("[*]")
+                      ? parent
+                      : parent + PathStatistics.member(name);
           names.push(token == JsonToken.START_ARRAY ? own + "[*]" : own);
         } else if (token.isStructEnd()) {
           names.pop();

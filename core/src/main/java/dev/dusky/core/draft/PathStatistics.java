@@ -100,7 +100,8 @@ public final class PathStatistics {
     }
   }
 
-  private static String member(String name) {
+  /** The step of a JSONPath to a member. */
+  static String member(String name) {
     return name.matches("[A-Za-z_][A-Za-z0-9_]*")
         ? "." + name
         : "[" + JsonStrings.quoted(name) + "]";

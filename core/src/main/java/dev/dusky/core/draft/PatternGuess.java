@@ -40,6 +40,16 @@ public final class PatternGuess {
     return named;
   }
 
+  /** A name for the feed of files like this one, from its own name. */
+  static String name(String path) {
+    return SqlNames.of(stem(path, folder(path)), 1);
+  }
+
+  /** A path without its digits: files that differ in nothing else are of one feed. */
+  static String letters(String path) {
+    return path.replaceAll("\\d+", "");
+  }
+
   /** The first folder, which says what the files are about. */
   private static String folder(String path) {
     return path.contains("/") ? path.substring(0, path.indexOf('/')) : "";
@@ -114,7 +124,10 @@ public final class PatternGuess {
 
   /** What they have in common at both ends, digits taken as changing, with a star between. */
   private static String common(List<String> texts) {
-    Function<String, String> starred = t -> t.replaceAll("\\d[\\d._-]*\\d|\\d", "*");
+    // A single digit in a lone name, as in co2, belongs to the word.
+    String digits =
+        texts.size() > 1 ? "\\d[\\d._-]*\\d|\\d" : "\\d[\\d._-]*\\d|(?<![\\p{L}])\\d(?![\\p{L}])";
+    Function<String, String> starred = t -> t.replaceAll(digits, "*");
     List<String> shapes = texts.stream().map(t -> name(t, starred)).distinct().toList();
     if (shapes.size() == 1) {
       return shapes.get(0).replaceAll("\\*+", "*");

@@ -17,6 +17,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 
 /** Drafts delimited text and text of fixed width. */
 final class TextDraft {
@@ -24,6 +25,7 @@ final class TextDraft {
   private static final int ROWS = 20_000;
 
   private final List<FileSample> samples;
+  private List<String> shiftedNames = List.of();
 
   TextDraft(List<FileSample> samples) {
     this.samples = samples;
@@ -62,6 +64,7 @@ final class TextDraft {
     }
     evidence.add(new Evidence("kind", "delimited", "text in lines", false));
     evidence.addAll(delimited.evidence());
+    shiftedNames = delimited.shiftedNames();
     return delimited(name, layout.get(), evidence);
   }
 
@@ -115,14 +118,18 @@ final class TextDraft {
     if (table.rows().isEmpty()) {
       throw Failure.file(samples.get(0).file().path() + " has no rows to draft from");
     }
-    List<String> nulls = DelimitedGuess.nulls(table, 0);
+    Set<String> doubtful = new TreeSet<>();
+    List<String> nulls = DelimitedGuess.nulls(table, 0, doubtful);
     if (nulls.size() > 1) {
       evidence.add(
           new Evidence(
               "nulls",
               String.join(" ", nulls.subList(1, nulls.size())),
-              "among values of another form",
-              false));
+              doubtful.isEmpty()
+                  ? "among values of another form"
+                  : "in columns of texts too, where it may be a value: "
+                      + String.join(" ", doubtful),
+              !doubtful.isEmpty()));
     }
     boolean header = guessed.header() == HeaderUse.NAMES;
     DelimitedLayout layout =
@@ -147,7 +154,8 @@ final class TextDraft {
     int width = header ? table.names().size() : table.width();
     List<String> given = new ArrayList<>();
     for (int i = 0; i < width; i++) {
-      given.add(header ? table.names().get(i) : "");
+      boolean named = i > 0 && i <= shiftedNames.size();
+      given.add(header ? table.names().get(i) : named ? shiftedNames.get(i - 1) : "");
     }
     return new TableDraft(
         name,

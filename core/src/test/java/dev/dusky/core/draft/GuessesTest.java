@@ -125,7 +125,8 @@ class GuessesTest {
               layout,
               dev.dusky.core.record.FieldRequest.of(List.of()),
               100);
-      assertEquals(List.of("", "-", "NA", "n/a"), DelimitedGuess.nulls(table, 0));
+      assertEquals(
+          List.of("", "-", "NA", "n/a"), DelimitedGuess.nulls(table, 0, new java.util.HashSet<>()));
     }
   }
 
