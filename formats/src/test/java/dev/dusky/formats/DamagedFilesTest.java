@@ -133,6 +133,11 @@ class DamagedFilesTest {
     }
   }
 
+  /** The same of a file of that kind. */
+  static void readOrRefuse(byte[] bytes, Sound sound) throws IOException {
+    readOrRefuse(bytes, sound.layout, sound.request(), sound.name());
+  }
+
   @ParameterizedTest
   @EnumSource(Sound.class)
   void bytesThatAreFlippedCutOrRepeatedNeverThrowAnythingElse(Sound sound) throws IOException {

@@ -222,7 +222,7 @@ final class DraftCommand extends DuskyCommand {
       ConfigurationFile.lines(feed).forEach(screen::line);
       screen.line("");
     }
-    screen.line(workspace.bareWarehouse().createStatement(feed.into(), feed.columns()) + ";");
+    screen.block(workspace.bareWarehouse().createStatement(feed.into(), feed.columns()) + ";");
     screen.line("");
   }
 

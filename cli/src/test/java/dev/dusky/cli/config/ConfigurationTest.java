@@ -28,6 +28,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -186,7 +187,11 @@ class ConfigurationTest {
             ConfigurationTest.class
                 .getResourceAsStream("/dev/dusky/cli/starter.yaml")
                 .readAllBytes());
-    assertEquals(4, read(starter).feed("collections").columns().size());
+    assertEquals(Set.of(), read(starter).feeds().keySet(), "its example is a comment");
+    int example = starter.indexOf("# layouts:");
+    String uncommented =
+        starter.substring(0, example) + starter.substring(example).replaceAll("(?m)^# ?", "");
+    assertEquals(4, read(uncommented).feed("collections").columns().size());
   }
 
   @ParameterizedTest

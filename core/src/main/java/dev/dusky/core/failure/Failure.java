@@ -19,7 +19,8 @@ public final class Failure extends RuntimeException {
     super(what, cause);
     this.kind = kind;
     this.what = SafeText.line(what);
-    this.why = SafeText.line(why);
+    // Of a configuration it shows a line and points at what is wrong with it.
+    this.why = kind == Kind.CONFIGURATION ? SafeText.block(why) : SafeText.line(why);
     this.next = SafeText.block(next); // may have a statement of several lines
     this.passing = passing;
   }

@@ -61,6 +61,7 @@ class TrailerReaderTest {
   @ParameterizedTest
   @CsvSource(
       delimiter = '|',
+      quoteCharacter = '`',
       value = {
         "no,litres\\n1,2\\n                    | has no trailer",
         "no,litres\\nTRL,1,2\\n1,2\\n           | in the wrong place",
