@@ -339,6 +339,6 @@ class ProcessesIT {
             "postgres");
     demo.expect(0);
     assertTrue(demo.out().contains("the books balance"), demo.out());
-    assertEquals(24_723, ask("select count(*) from intake.collections"));
+    assertEquals(24_724, ask("select count(*) from intake.collections"));
   }
 }

@@ -96,6 +96,9 @@ final class DraftCommand extends DuskyCommand {
     List<FeedColumn> hints = ColumnHints.read(columns);
     try (Workspace workspace = new Workspace(configFile())) {
       Configuration configuration = workspace.configuration();
+      if (name != null && !print && configuration.feeds().containsKey(name)) {
+        throw there(name);
+      }
       Depot depot =
           new ArchiveDepot(workspace.depot(target.substring(0, colon)), ContentLimits.DEFAULT);
       Map<String, StagedFile> files = files(depot, target.substring(colon + 1));
@@ -115,7 +118,7 @@ final class DraftCommand extends DuskyCommand {
         try {
           List<StagedFile> staged = group.getValue();
           Optional<Feed> taking = taking(configuration, depot, staged);
-          if (taking.isPresent()) {
+          if (taking.isPresent() && !print) {
             screen.remark(
                 "feed %s takes %s already; no second feed was drafted for such files"
                     .formatted(taking.get().name(), staged.get(0).path()));
@@ -226,13 +229,17 @@ final class DraftCommand extends DuskyCommand {
     screen.line("");
   }
 
+  private static Failure there(String feed) {
+    return Failure.usage("There is a feed '" + feed + "' already")
+        .next("Give the draft another name with --name, or print it with --print");
+  }
+
   private void finish(Screen screen, Workspace workspace, List<Feed> feeds) throws IOException {
     if (!print && !feeds.isEmpty()) {
       ConfigurationFile file = ConfigurationFile.read(configFile());
       for (Feed feed : feeds) {
         if (workspace.configuration().feeds().containsKey(feed.name())) {
-          throw Failure.usage("There is a feed '" + feed.name() + "' already")
-              .next("Give the draft another name with --name, or print it with --print");
+          throw there(feed.name());
         }
         file.add(feed);
       }

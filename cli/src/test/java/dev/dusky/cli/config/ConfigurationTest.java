@@ -197,6 +197,7 @@ class ConfigurationTest {
   @ParameterizedTest
   @CsvSource(
       delimiter = '~',
+      quoteCharacter = '`',
       value = {
         "tolerance: ~ toleranse: ~ line 34: feed collections has no key 'toleranse'; the nearest known one is 'tolerance'",
         "skip-lines: ~ skiplines: ~ line 16: layout odd has no key 'skiplines'; the nearest known one is 'skip-lines'",
@@ -420,6 +421,7 @@ class ConfigurationTest {
   @ParameterizedTest
   @CsvSource(
       delimiter = '~',
+      quoteCharacter = '`',
       value = {
         "since: { day: 30 days } ~ since: { day: lately } ~ it is a day (2026-03-01) or 30 days",
         "since: { day: 30 days } ~ since: { week: 3 } ~ since needs one of day",
@@ -437,7 +439,7 @@ class ConfigurationTest {
         "interval: 5 min ~ interval: 0 s ~ interval must be longer than nothing",
         "127.0.0.1:9440 ~ 9440 ~ write host:port",
         "secret: env:HOOK ~ secret: hush ~ secrets do not belong in the configuration",
-        ", secret: env:HOOK ~ '' ~ listen needs secret"
+        ", secret: env:HOOK ~ `` ~ listen needs secret"
       })
   void whatIsWrongAboutArrivalsIsTold(String from, String to, String message) {
     assertTrue(ARRIVALS.contains(from), from);

@@ -20,8 +20,8 @@ import java.util.stream.Collectors;
 
 /**
  * The type of a column from its values as texts, nulls left out. A type is taken if all but a few
- * in ten thousand values fit; numbers that begin with zeroes, and codes that only look like
- * numbers, stay texts.
+ * in ten thousand values fit (dates and fractions: all but a few in a thousand); numbers that begin
+ * with zeroes, and codes that only look like numbers, stay texts.
  *
  * @param type the type, with room to spare
  * @param pattern the form of dates, times and booleans where it is not the usual one
@@ -38,8 +38,11 @@ public record ColumnGuess(
     boolean doubtful,
     Optional<Boolean> dayFirst) {
 
-  /** Of so many values one may not fit. */
+  /** Of so many values one may not fit; codes of digits with a letter now and then stay texts. */
   private static final int ONE_IN = 1500;
+
+  /** Of so many dates or fractions one may not fit: hardly any code looks like them. */
+  private static final int ONE_IN_DISTINCT = 500;
 
   /** How many values of one word alone make a truth value of it. */
   private static final int ENOUGH = 20;
@@ -78,8 +81,12 @@ public record ColumnGuess(
   }
 
   private static boolean most(List<String> values, Predicate<String> fits) {
+    return most(values, ONE_IN, fits);
+  }
+
+  private static boolean most(List<String> values, int oneIn, Predicate<String> fits) {
     int misses = 0;
-    int most = values.size() / ONE_IN;
+    int most = values.size() / oneIn;
     for (String value : values) {
       if (!fits.test(value) && ++misses > most) {
         return false;
@@ -178,7 +185,7 @@ public record ColumnGuess(
     List<TemporalForm> fitting = new ArrayList<>();
     for (TemporalForm form : TemporalForm.candidates(first)) {
       TemporalText reader = form.reader();
-      if (most(values, v -> TemporalForm.fits(reader, v))) {
+      if (most(values, ONE_IN_DISTINCT, v -> TemporalForm.fits(reader, v))) {
         fitting.add(form);
       }
     }
@@ -240,10 +247,11 @@ public record ColumnGuess(
   private static Optional<ColumnGuess> decimal(List<String> values, NumberMarks marks) {
     MarkedNumber marked = new MarkedNumber(marks);
     int[] most = {0, 0};
-    boolean[] lengths = new boolean[2];
+    int[] fitting = {0, 0};
     boolean fits =
         most(
             values,
+            ONE_IN_DISTINCT,
             v -> {
               String plain = v;
               if (!marks.equals(NumberMarks.PLAIN)) {
@@ -262,10 +270,12 @@ public record ColumnGuess(
               int point = digits.indexOf('.');
               most[0] = Math.max(most[0], point < 0 ? digits.length() : point);
               most[1] = Math.max(most[1], point < 0 ? 0 : digits.length() - point - 1);
-              lengths[point < 0 ? 0 : 1] = true;
+              fitting[point < 0 ? 0 : 1]++;
               return true;
             });
-    if (!fits) {
+    int misses = values.size() - fitting[0] - fitting[1];
+    boolean fractions = fitting[1] * 2 > values.size();
+    if (!fits || misses > values.size() / (fractions ? ONE_IN_DISTINCT : ONE_IN)) {
       return Optional.empty();
     }
     boolean groupsOnly = !marks.group().isEmpty() && most[1] == 0;
@@ -275,7 +285,7 @@ public record ColumnGuess(
         groupsOnly
             ? SqlType.of(most[0] < 9 ? TypeKind.INTEGER : TypeKind.BIGINT)
             : SqlType.decimal(Math.min(38, most[0] + 2 + most[1]), most[1]);
-    boolean doubtful = groupsOnly || marks.decimal() == ',' && most[1] == 3 && !lengths[0];
+    boolean doubtful = groupsOnly || marks.decimal() == ',' && most[1] == 3 && fitting[0] == 0;
     return Optional.of(
         new ColumnGuess(
             type,

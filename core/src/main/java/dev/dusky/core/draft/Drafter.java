@@ -48,7 +48,7 @@ import java.util.Optional;
 public final class Drafter {
 
   /** Of the sampled records a draft rejects no more than one in so many. */
-  private static final int REJECTED_ONE_IN = 1000;
+  private static final int REJECTED_ONE_IN = 400;
 
   private static final int MOST_FILES = 6;
   private static final int MOST_BYTES = 16 << 20;

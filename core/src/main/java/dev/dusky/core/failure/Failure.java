@@ -19,8 +19,9 @@ public final class Failure extends RuntimeException {
     super(what, cause);
     this.kind = kind;
     this.what = SafeText.line(what);
-    // Of a configuration it shows a line and points at what is wrong with it.
-    this.why = kind == Kind.CONFIGURATION ? SafeText.block(why) : SafeText.line(why);
+    // Of a configuration or an expression it shows a line and points at what is wrong with it.
+    boolean points = kind == Kind.CONFIGURATION || kind == Kind.USAGE;
+    this.why = points ? SafeText.block(why) : SafeText.line(why);
     this.next = SafeText.block(next); // may have a statement of several lines
     this.passing = passing;
   }
