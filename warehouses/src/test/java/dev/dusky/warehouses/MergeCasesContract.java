@@ -559,6 +559,23 @@ abstract class MergeCasesContract extends MergeTesting {
   }
 
   @Test
+  void theMomentOfARowAloneMakesNoVersion() {
+    tables(
+        "k integer, \"at\" date, v integer",
+        "k integer, \"at\" date, v integer, valid_from date, valid_to date, is_current boolean");
+    Merge merge = latestBy(with(history(), Optional.empty(), Optional.empty()));
+    land(List.of("1, date '2026-03-01', 10", "1, date '2026-03-03', 10"));
+    assertEquals(tally(1, 0, 1, 0, 0, 0), one(merge).tally());
+    land(List.of("1, date '2026-03-05', 10", "1, date '2026-03-07', 11"));
+    assertEquals(tally(0, 1, 1, 0, 0, 0), one(merge).tally());
+    assertEquals(
+        List.of("2026-03-01 10 2026-03-01", "2026-03-07 11 2026-03-07"),
+        query("select \"at\", v, valid_from from dairy.target order by valid_from").stream()
+            .map(r -> r.get(0) + " " + r.get(1) + " " + r.get(2))
+            .toList());
+  }
+
+  @Test
   void aHistoryEndsWhatASnapshotLacks() {
     tables(
         "k integer, \"at\" date, v integer",

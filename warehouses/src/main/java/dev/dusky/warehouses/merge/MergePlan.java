@@ -86,9 +86,18 @@ public record MergePlan(
     return columns.stream().filter(c -> !c.key()).toList();
   }
 
-  /** Those of them in which a difference is a change; where a row came from is none. */
+  /**
+   * Those of them in which a difference is a change; where a row came from is none, and neither is
+   * since when a version holds, unless the merge names that column among its versions.
+   */
   public List<Column> compared() {
-    return values().stream().filter(c -> !c.carried()).toList();
+    return values().stream().filter(c -> !c.carried() && !tellsTheMoment(c)).toList();
+  }
+
+  private boolean tellsTheMoment(Column column) {
+    String moment = column.expression();
+    return at.filter(a -> a.equals(moment) || a.startsWith("cast(" + moment + " as ")).isPresent()
+        && merge.history().filter(h -> !h.versions().contains(column.name())).isPresent();
   }
 
   /** The names of the key's columns. */
