@@ -362,7 +362,9 @@ class WatchingIT {
     assertTrue(status.out().matches("(?s).*\\nb +failing .*"), status.out());
     assertTrue(status.out().matches("(?s).*\\nc +paused +1 .*"), status.out());
     assertTrue(status.out().contains("a waits for a person with 1 file"), status.out());
-    assertTrue(status.out().contains("b failed 1\u00d7: Depot gone is not there"), status.out());
+    assertTrue(status.out().contains("b cannot be listed: Depot gone is not there"), status.out());
+    assertEquals(2, status.out().split("Depot gone is not there", -1).length, "said once");
+    assertTrue(status.out().contains("b failed 1\u00d7: the same"), status.out());
     Run json = dusky.run("files", "--summary", "--json", "a").expect(0);
     assertTrue(json.out().contains("\"posted\":1"), json.out());
     assertTrue(json.out().contains("\"refused\":1"), json.out());

@@ -1,11 +1,15 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.ledger.FileState;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.sql.Types;
 import java.time.Instant;
+import java.util.EnumMap;
+import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 
 /** What the ledger knows of feeds as such: pauses, and how watching them goes. */
@@ -205,6 +209,27 @@ public final class FeedBook {
               row.next();
               return row.getLong(1);
             }
+          }
+        });
+  }
+
+  /** How many files of a feed the ledger has in each state. */
+  public Map<FileState, Long> states(String feed) {
+    return warehouse.transact(
+        "Counting the files of feed " + feed,
+        c -> {
+          try (PreparedStatement query =
+              c.prepareStatement(
+                  "select state, count(*) from dusky.file where feed = ? group by state")) {
+            query.setString(1, feed);
+            Map<FileState, Long> states = new EnumMap<>(FileState.class);
+            try (ResultSet row = query.executeQuery()) {
+              while (row.next()) {
+                states.put(
+                    FileState.valueOf(row.getString(1).toUpperCase(Locale.ROOT)), row.getLong(2));
+              }
+            }
+            return states;
           }
         });
   }

@@ -8,6 +8,7 @@ import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
@@ -53,13 +54,18 @@ final class FeedBuilder {
 
   /** Fields between such delimiters, double quotes taken as they are but for an empty text. */
   static Layout delimitedBy(String delimiter) {
+    return delimitedBy(delimiter, HeaderUse.NAMES);
+  }
+
+  /** The same with another use of the header. */
+  static Layout delimitedBy(String delimiter, HeaderUse header) {
     DelimitedLayout plain = DelimitedLayout.plain("text");
     return new DelimitedLayout(
         plain.name(),
         delimiter,
         plain.quote(),
         plain.escape(),
-        plain.header(),
+        header,
         0,
         "",
         plain.nulls(),

@@ -8,6 +8,7 @@ import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.Trailer;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.FeedLoader;
@@ -480,6 +481,12 @@ abstract class SettlingContract extends WarehouseTesting {
             .tolerance("90%")
             .build();
     Feed right = new FeedBuilder("names").column("no", "text").column("day", "text").build();
+    Feed any =
+        new FeedBuilder("anything")
+            .layout(FeedBuilder.delimitedBy(",", HeaderUse.SKIP))
+            .column("a", "text")
+            .column("b", "text")
+            .build();
     StringBuilder text = new StringBuilder("no,day\n");
     for (int i = 0; i < 500; i++) {
       text.append("farm ").append(i).append(",yesterday\n");
@@ -489,7 +496,7 @@ abstract class SettlingContract extends WarehouseTesting {
         new FeedLoader(
                 warehouse(),
                 LoadRun.of(wrong, depot, new LoadListener() {}, () -> false)
-                    .withFitting(new FittingFeed(List.of(wrong, right))))
+                    .withFitting(new FittingFeed(List.of(wrong, any, right))))
             .run(start(wrong));
     assertEquals(1, result.count(FileState.REFUSED));
     assertEquals(500, result.refused().rejected());

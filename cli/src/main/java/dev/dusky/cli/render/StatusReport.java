@@ -4,6 +4,7 @@ import dev.dusky.cli.workspace.FeedStatus;
 import dev.dusky.core.ledger.FileState;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -62,12 +63,11 @@ public final class StatusReport {
           feed.watched().flatMap(w -> w.retryAt()).map(this::until).orElse("-"));
     }
     screen.table(table);
+    unlisted(feeds);
     for (FeedStatus feed : feeds) {
-      feed.unlisted()
-          .ifPresent(u -> screen.line(style.bad(feed.feed() + " cannot be listed: ") + u));
       feed.pause().ifPresent(p -> screen.line(style.notable(feed.feed() + " is " + p)));
       feed.watched()
-          .flatMap(w -> w.failure().map(f -> w.failures() + "\u00d7: " + f))
+          .flatMap(w -> w.failure().map(f -> told(feed, w.failures(), f)))
           .ifPresent(f -> screen.line(style.bad(feed.feed() + " failed ") + f));
       if (feed.held() > 0) {
         screen.line(
@@ -79,6 +79,28 @@ public final class StatusReport {
                     feed.states().containsKey(FileState.REFUSED) ? "refused" : "revised"));
       }
     }
+  }
+
+  /** One depot that does not answer is one sentence, however many feeds it has. */
+  private void unlisted(List<FeedStatus> feeds) {
+    Map<String, List<String>> causes = new LinkedHashMap<>();
+    for (FeedStatus feed : feeds) {
+      feed.unlisted()
+          .ifPresent(u -> causes.computeIfAbsent(u, x -> new ArrayList<>()).add(feed.feed()));
+    }
+    causes.forEach(
+        (cause, names) ->
+            screen.line(
+                style.bad(String.join(", ", names) + " cannot be listed: ")
+                    + cause
+                    + style.faint(" The numbers are those of the ledger.")));
+  }
+
+  /** What failed last, unless it was said above already. */
+  private static String told(FeedStatus feed, int failures, String failure) {
+    return failures
+        + "\u00d7: "
+        + (feed.unlisted().filter(failure::equals).isPresent() ? "the same" : failure);
   }
 
   private String word(FeedStatus feed) {

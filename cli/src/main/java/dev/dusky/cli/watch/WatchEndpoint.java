@@ -39,6 +39,9 @@ final class WatchEndpoint implements AutoCloseable {
   /** How long a request's head may take, and a connection may be idle. */
   static final int HEAD_MILLIS = 10_000;
 
+  /** Bodies up to this many bytes are passed over before they are refused. */
+  private static final int MOST_PASSED_OVER = 16 << 20;
+
   /** How long a request's body may take. */
   private static final int BODY_SECONDS = 30;
 
@@ -119,8 +122,10 @@ final class WatchEndpoint implements AutoCloseable {
     } else if (!authentic(exchange)) {
       exchange.getResponseHeaders().put(Headers.WWW_AUTHENTICATE, "Bearer");
       refuse(exchange, 401, "the header Authorization must be Bearer and the secret");
-    } else if (exchange.getRequestContentLength() > MOST_BYTES) {
+    } else if (exchange.getRequestContentLength() > MOST_PASSED_OVER) {
       refuseLarge(exchange);
+    } else if (exchange.getRequestContentLength() > MOST_BYTES) {
+      passOver(exchange);
     } else {
       exchange.setMaxEntitySize(MOST_BYTES); // of one that does not say how long it is
       XnioExecutor.Key late = cutAfter(exchange, BODY_SECONDS);
@@ -140,6 +145,27 @@ final class WatchEndpoint implements AutoCloseable {
                 }
               });
     }
+  }
+
+  /**
+   * Lets a client that may tell us things say all of it, so that it hears why that was too much.
+   */
+  private void passOver(HttpServerExchange exchange) {
+    exchange.setMaxEntitySize(MOST_PASSED_OVER);
+    XnioExecutor.Key late = cutAfter(exchange, BODY_SECONDS);
+    exchange
+        .getRequestReceiver()
+        .receivePartialBytes(
+            (told, bytes, last) -> {
+              if (last) {
+                late.remove();
+                refuseLarge(told);
+              }
+            },
+            (ended, e) -> {
+              late.remove();
+              IoUtils.safeClose(ended.getConnection());
+            });
   }
 
   private static XnioExecutor.Key cutAfter(HttpServerExchange exchange, int seconds) {

@@ -19,7 +19,8 @@ import java.util.Optional;
  *
  * @param feed its name
  * @param unlisted why its depot cannot be listed now, if it cannot
- * @param states how many of its staged files are in which state
+ * @param states how many of its staged files are in which state; as the ledger has them if its
+ *     depot cannot be listed
  * @param bytes the stored size of those that wait
  * @param oldest when the oldest of those that wait was written
  * @param posted what the ledger has of it
@@ -38,6 +39,7 @@ public record FeedStatus(
 
   /** Looks at a feed: its depot is listed, nothing is read. */
   public static FeedStatus of(Workspace workspace, Feed feed, Instant now) {
+    FeedBook book = workspace.warehouse().feeds();
     Map<FileState, Long> states = new EnumMap<>(FileState.class);
     long bytes = 0;
     Instant oldest = null;
@@ -59,8 +61,10 @@ public record FeedStatus(
         throw failure;
       }
       unlisted = Optional.of(failure.getMessage());
+      bytes = 0;
+      oldest = null;
+      states = book.states(feed.name());
     }
-    FeedBook book = workspace.warehouse().feeds();
     return new FeedStatus(
         feed.name(),
         unlisted,

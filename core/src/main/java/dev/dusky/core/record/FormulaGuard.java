@@ -8,9 +8,9 @@ import java.util.List;
 
 /**
  * Makes the cells of delimited records safe for spreadsheets, which take a text that begins with
- * one of {@code = + - @}, a tab or a carriage return as a formula: an apostrophe is put before it,
- * one more before apostrophes that stand there already, so that taking one away gives back the
- * text. Plain numbers stay as they are.
+ * one of {@code = + - @}, blanks before it or not, a tab or a carriage return as a formula: an
+ * apostrophe is put before it, one more before apostrophes that stand there already, so that taking
+ * one away gives back the text. Plain numbers stay as they are.
  */
 final class FormulaGuard {
 
@@ -52,9 +52,11 @@ final class FormulaGuard {
   }
 
   private static boolean isFormula(String text) {
+    String told = text.stripLeading(); // some spreadsheets pass blanks over
     return !text.isEmpty()
-        && "=+-@\t\r".indexOf(text.charAt(0)) >= 0
-        && !text.matches("[-+]?\\d[\\d.,' ]*([eE][-+]?\\d+)?");
+        && ("\t\r".indexOf(text.charAt(0)) >= 0
+            || !told.isEmpty() && "=+-@".indexOf(told.charAt(0)) >= 0)
+        && !told.matches("[-+]?\\d[\\d.,' ]*([eE][-+]?\\d+)?");
   }
 
   /** Start and end of each cell; of a record without fields, as its delimiters tell. */

@@ -23,6 +23,11 @@ public final class LocalFiles {
    */
   public static List<LocalFile> find(List<Path> paths, String under) {
     String folder = under.replaceAll("^/+|/+$", "");
+    if (Stream.of(folder.split("/")).anyMatch(n -> n.equals("..") || n.equals("."))) {
+      throw Failure.usage("'" + under + "' is no folder in a depot")
+          .because("paths in a depot have no . and .. in them")
+          .next("Write the folder as it is listed, such as daily/collections");
+    }
     String prefix = folder.isEmpty() ? "" : folder + "/";
     List<LocalFile> result = new ArrayList<>();
     for (Path path : paths) {

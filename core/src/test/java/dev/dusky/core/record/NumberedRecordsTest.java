@@ -80,16 +80,22 @@ class NumberedRecordsTest {
         bytes("5,\"never closed"),
         bytes("6,-3,+4"),
         bytes("=1+1,@x,'=y"),
-        bytes("''=y,-,\"=\""));
+        bytes("''=y,-,\"=\""),
+        bytes(" =y,\" '+\",  -x"));
   }
 
   @Test
   void cellsThatSpreadsheetsTakeAsFormulasAreMadeSafe() throws IOException {
     String file =
         new String(
-            export(CSV, bytes("a,b\n"), bytes("=SUM(A1),-3.5"), bytes("\"+cmd\",'=x")),
+            export(
+                CSV,
+                bytes("a,b\n"),
+                bytes("=SUM(A1),-3.5"),
+                bytes("\"+cmd\",'=x"),
+                bytes("\"  =1+1\", -4")),
             StandardCharsets.UTF_8);
-    assertEquals("dl_reject,a,b\n17,'=SUM(A1),-3.5\n18,\"'+cmd\",''=x\n", file);
+    assertEquals("dl_reject,a,b\n17,'=SUM(A1),-3.5\n18,\"'+cmd\",''=x\n19,\"'  =1+1\", -4\n", file);
   }
 
   @Test

@@ -12,6 +12,8 @@ import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
 class LocalFilesTest {
 
@@ -60,5 +62,11 @@ class LocalFilesTest {
   void whatDoesNotExistIsTold() {
     Failure failure = assertThrows(Failure.class, () -> paths("", "none"));
     assertEquals(Failure.Kind.USAGE, failure.kind());
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"..", "daily/../other", "./daily", "/../x/"})
+  void aFolderOutsideOfTheDepotIsNone(String under) {
+    assertThrows(Failure.class, () -> LocalFiles.find(List.of(), under));
   }
 }
