@@ -8,6 +8,11 @@ import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.library.dependencies.SlicesRuleDefinition;
+import java.text.DateFormat;
+import java.text.NumberFormat;
+import java.time.format.DateTimeFormatter;
+import java.time.format.FormatStyle;
+import java.util.Locale;
 import org.junit.jupiter.api.Test;
 
 /** The structure that docs/architecture.md describes, held by tests. */
@@ -134,6 +139,35 @@ class ArchitectureTest {
         .should()
         .dependOnClassesThat()
         .resideInAnyPackage("java.sql..", "software.amazon..")
+        .check(CLASSES);
+  }
+
+  /** {@link Main} pins the locale for what formats texts; nothing may ask for it or change it. */
+  @Test
+  void whatIsWrittenDoesNotDependOnTheLocale() {
+    noClasses()
+        .should()
+        .callMethod(String.class, "toLowerCase")
+        .orShould()
+        .callMethod(String.class, "toUpperCase")
+        .orShould()
+        .callMethod(Locale.class, "getDefault")
+        .orShould()
+        .callMethod(DateTimeFormatter.class, "ofPattern", String.class)
+        .orShould()
+        .callMethod(DateTimeFormatter.class, "ofLocalizedDate", FormatStyle.class)
+        .orShould()
+        .dependOnClassesThat()
+        .areAssignableTo(NumberFormat.class)
+        .orShould()
+        .dependOnClassesThat()
+        .areAssignableTo(DateFormat.class)
+        .check(CLASSES);
+    noClasses()
+        .that()
+        .doNotHaveFullyQualifiedName(Main.class.getName())
+        .should()
+        .callMethod(Locale.class, "setDefault", Locale.class)
         .check(CLASSES);
   }
 }

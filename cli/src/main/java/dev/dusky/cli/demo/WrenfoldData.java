@@ -23,7 +23,8 @@ import java.util.zip.GZIPOutputStream;
  */
 public final class WrenfoldData {
 
-  private static final DateTimeFormatter MINUTE = DateTimeFormatter.ofPattern("dd/MM/yyyy HH:mm");
+  private static final DateTimeFormatter MINUTE =
+      DateTimeFormatter.ofPattern("dd/MM/yyyy HH:mm", Locale.ROOT);
   private static final int FARMS = 380;
   private static final String[] FIRST = {
     "Hollow", "Amber", "Crooked", "Upper", "Lower", "Fallow", "Lärken", "Quiet", "Thistle", "Prés"

@@ -66,7 +66,7 @@ final class WrenfoldSheets {
                 "T%02d".formatted(tanker),
                 PLATES[random.nextInt(PLATES.length)] + " " + (1000 + random.nextInt(9000)),
                 12_000 + 500 * random.nextInt(30),
-                since.format(DateTimeFormatter.ofPattern("dd.MM.yyyy")),
+                since.format(DateTimeFormatter.ofPattern("dd.MM.yyyy", Locale.ROOT)),
                 1 + random.nextInt(5)));
       }
     }

@@ -8,6 +8,7 @@ import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.LinkedHashMap;
+import java.util.Locale;
 import java.util.Map;
 
 /** What happens while feeds are watched, a line each, for people or for machines. */
@@ -21,7 +22,7 @@ public final class WatchLog {
   }
 
   private static final DateTimeFormatter SECOND =
-      DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+      DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss", Locale.ROOT).withZone(ZoneOffset.UTC);
 
   private final PrintStream out;
   private final boolean structured;
