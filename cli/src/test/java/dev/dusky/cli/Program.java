@@ -19,19 +19,19 @@ import java.util.concurrent.TimeUnit;
  * Runs the built program in a folder, as a person would: as a process of its own, or, where the
  * process is not what is tested, by the same entry within this one, which is much faster.
  */
-final class Program {
+public final class Program {
 
   static final Path JAR = Path.of("target", "dusky.jar").toAbsolutePath();
 
   /** What a run left behind. */
-  record Run(int code, String out, String err) {
+  public record Run(int code, String out, String err) {
 
     Run expect(int expected) {
       assertEquals(expected, code, () -> "\n" + out + "\n" + err);
       return this;
     }
 
-    String all() {
+    public String all() {
       return out + err;
     }
   }
@@ -43,7 +43,7 @@ final class Program {
 
   private boolean within;
 
-  Program(Path folder) {
+  public Program(Path folder) {
     this.folder = folder;
   }
 
@@ -70,7 +70,7 @@ final class Program {
     return this;
   }
 
-  Program file(String name, String text) throws IOException {
+  public Program file(String name, String text) throws IOException {
     Path file = folder.resolve(name);
     Files.createDirectories(file.getParent());
     Files.writeString(file, text);
@@ -90,7 +90,7 @@ final class Program {
   }
 
   /** Starts the program and leaves it running; its output goes to files in the folder. */
-  Process start(String... args) throws IOException {
+  public Process start(String... args) throws IOException {
     return builder(
             Files.createTempFile(folder, "out-", ".txt"),
             Files.createTempFile(folder, "err-", ".txt"),
@@ -128,7 +128,7 @@ final class Program {
         && !args[0].startsWith("-");
   }
 
-  Run run(String... args) throws IOException, InterruptedException {
+  public Run run(String... args) throws IOException, InterruptedException {
     if (within && plain(args)) {
       return runWithin(args);
     }

@@ -62,10 +62,12 @@ final class DelimitedGuess {
       return 0.2 * empty / filled.length + 0.2 * quoted / Math.max(1, values);
     }
 
+    /** Between quotes, or one half of what stood between them before a delimiter split it. */
     private static boolean isQuoted(String value) {
       char first = value.charAt(0);
-      boolean quote = first == '"' || first == '\'';
-      return quote && value.length() > 1 && value.charAt(value.length() - 1) == first;
+      char last = value.charAt(value.length() - 1);
+      boolean half = (first == '"') != (last == '"');
+      return half || value.length() > 1 && first == last && (first == '"' || first == '\'');
     }
   }
 

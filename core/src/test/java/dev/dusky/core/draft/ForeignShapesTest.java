@@ -57,6 +57,15 @@ class ForeignShapesTest {
     assertEquals(0, guessed.layout().skipLines());
   }
 
+  @ParameterizedTest
+  @ValueSource(strings = {",", ";", "\t", "^"})
+  void quotesRoundOneDelimiterInEachRecordAreQuotes(String delimiter) throws IOException {
+    String row = "WF#,#,\"left, then \"\"right\"\" #\"".replace(",", delimiter);
+    Guessed guessed = guess(rows(30, row));
+    assertEquals('"', guessed.layout().quote());
+    assertEquals(delimiter, guessed.layout().delimiter());
+  }
+
   @Test
   void titlesAreStillPassedOver() throws IOException {
     Guessed guessed =
