@@ -13,7 +13,7 @@ import java.util.ArrayList;
 import java.util.List;
 
 /** The outcomes of files in {@code dusky.file} and {@code dusky.tally}, several at once. */
-final class FileRows {
+final class FileRows implements AutoCloseable {
 
   private static final String UPDATE =
       "update dusky.file set state = ?, load_id = ?, fingerprint = ?, twin_of = ?, message = ?,"
@@ -41,7 +41,7 @@ final class FileRows {
     files.add(new Settled(fileId, outcome));
   }
 
-  /** Writes them, their control totals, repeats and drifts. */
+  /** Writes them, their control totals, repeats and drifts, and lets go of them. */
   void flush() throws SQLException {
     Timestamp now = Timestamp.from(Instant.now());
     try (PreparedStatement update = connection.prepareStatement(UPDATE);
@@ -60,6 +60,17 @@ final class FileRows {
       TotalRows.insert(connection, load.id(), file.fileId(), outcome.totals());
       RepeatRows.insert(connection, load.id(), file.fileId(), outcome.repeats());
       DriftRows.insert(connection, load.id(), file.fileId(), outcome.drifts());
+    }
+    close();
+  }
+
+  /** Lets go of what was not written. */
+  @Override
+  public void close() {
+    for (Settled file : files) {
+      if (file.outcome().repeats().left() != null) {
+        file.outcome().repeats().left().close();
+      }
     }
     files.clear();
   }

@@ -172,6 +172,7 @@ final class JdbcGroupClaim implements GroupClaim {
 
   @Override
   public void close() {
+    outcomes.close();
     warehouse.undo(connection);
   }
 
@@ -267,7 +268,7 @@ final class JdbcGroupClaim implements GroupClaim {
                             Optional.empty(),
                             Optional.empty())));
       }
-      outcomes.add(held.fileId(), outcome);
+      outcomes.add(held.fileId(), outcome.taken());
       settled = true;
     }
 

@@ -166,6 +166,20 @@ abstract class RepeatContract extends WarehouseTesting {
     }
   }
 
+  @ParameterizedTest
+  @CsvSource({"4,60", "9,60", "9,6"})
+  void smallFilesThatArePostedTogetherTellTheirRepeats(int files, int each) {
+    RepeatPolicy policy =
+        new RepeatPolicy(true, List.of("k"), Scope.FILE, Keep.FIRST, List.of(), 256);
+    Feed feed = feed("together_%d_%d".formatted(files, each), policy);
+    List<Line> lines = lines(new Random(files), "a", files, each, each / 3);
+    LoadResult result = load(feed, depot(lines));
+    Map<Line, Line> left = left(lines, policy);
+    assertEquals(
+        Tally.posted(lines.size(), lines.size() - left.size(), left.size(), 0, 0), result.tally());
+    check(feed, lines, left);
+  }
+
   @Test
   void exactRepeatsAreCountedAndKeptUnlessOneSaysOtherwise() {
     Feed feed = feed("counted", RepeatPolicy.COUNTED);

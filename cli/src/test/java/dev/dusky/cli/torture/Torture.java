@@ -39,7 +39,9 @@ public final class Torture implements AutoCloseable {
           List.of("merge"),
           List.of("merge", "collection"));
 
-  /** Whatever happens to a process, it must not end with these: usage, configuration, unexpected. */
+  /**
+   * Whatever happens to a process, it must not end with these: usage, configuration, unexpected.
+   */
   private static final Set<Integer> NEVER = Set.of(2, 3, 70);
 
   private static final String CONFIG =
@@ -117,7 +119,8 @@ public final class Torture implements AutoCloseable {
     }
     List<Process> processes = new ArrayList<>();
     for (int i = 2 + random.nextInt(2); i > 0; i--) {
-      List<String> command = COMMANDS.get(random.nextInt(COMMANDS.size()));
+      List<String> command = new ArrayList<>(COMMANDS.get(random.nextInt(COMMANDS.size())));
+      command.add("--debug");
       processes.add(dusky.start(command.toArray(String[]::new)));
     }
     // A process needs about a second to begin; what comes after hits it in the middle.
@@ -185,7 +188,8 @@ public final class Torture implements AutoCloseable {
         require(other == null, path + " and " + other + " have one content and are both posted");
       }
       require(
-          !settled || in || row.get(1).equals("twin"), path + " is left " + row.get(1) + " at last");
+          !settled || in || row.get(1).equals("twin"),
+          path + " is left " + row.get(1) + " at last");
     }
     same(
         "rows of no file",

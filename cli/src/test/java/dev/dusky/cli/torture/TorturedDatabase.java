@@ -20,7 +20,7 @@ final class TorturedDatabase implements AutoCloseable {
 
   TorturedDatabase(Path data) throws IOException {
     this.data = data;
-    this.server = EmbeddedPostgres.builder().setDataDirectory(data).start();
+    this.server = builder().start();
     this.port = server.getPort();
   }
 
@@ -52,24 +52,22 @@ final class TorturedDatabase implements AutoCloseable {
 
   /** Cuts some of the connections of others; gives how many. */
   int cut(int oneIn) throws SQLException {
-    return ask(
-            """
+    return ask("""
             select pg_terminate_backend(pid) from pg_stat_activity
             where backend_type = 'client backend' and pid <> pg_backend_pid()
               and pid %% %d = 0"""
-                .formatted(oneIn))
+            .formatted(oneIn))
         .size();
   }
 
   /** Stops the server, whoever is at work, and starts it again on the same data and port. */
   void restart() throws IOException {
     server.close();
-    server =
-        EmbeddedPostgres.builder()
-            .setDataDirectory(data)
-            .setCleanDataDirectory(false)
-            .setPort(port)
-            .start();
+    server = builder().setPort(port).start();
+  }
+
+  private EmbeddedPostgres.Builder builder() {
+    return EmbeddedPostgres.builder().setDataDirectory(data).setCleanDataDirectory(false);
   }
 
   @Override

@@ -40,6 +40,24 @@ public record FileOutcome(
     Repeats repeats,
     List<Drift> drifts) {
 
+  /** The same, to be entered after its file was let go of; whoever enters it closes its repeats. */
+  public FileOutcome taken() {
+    return new FileOutcome(
+        state,
+        tally,
+        storedBytes,
+        contentBytes,
+        fingerprint,
+        elapsed,
+        twinOf,
+        message,
+        preamble,
+        expectedRows,
+        totals,
+        repeats.taken(),
+        drifts);
+  }
+
   /**
    * The repeats among a file's rows.
    *
@@ -48,6 +66,11 @@ public record FileOutcome(
    * @param files the ledger's numbers of the files that they speak of, by turn
    */
   public record Repeats(Optional<Long> seen, RepeatRuns left, List<Long> files) {
+
+    /** The same, for an outcome that is entered after its file was let go of. */
+    Repeats taken() {
+      return left == null ? this : new Repeats(seen, left.taken(), List.copyOf(files));
+    }
 
     /** Nobody looked. */
     public static final Repeats NONE = new Repeats(Optional.empty(), null, List.of());

@@ -40,6 +40,22 @@ public final class RepeatRuns implements AutoCloseable {
     count = 1;
   }
 
+  /** The same runs for whoever needs them after this has been closed; here none are left. */
+  public RepeatRuns taken() {
+    RepeatRuns other = new RepeatRuns();
+    other.file = file;
+    other.out = out;
+    other.written = written;
+    other.first = first;
+    other.count = count;
+    other.kept = kept;
+    file = null;
+    out = null;
+    written = 0;
+    count = 0;
+    return other;
+  }
+
   private void flush() {
     if (count == 0) {
       return;
