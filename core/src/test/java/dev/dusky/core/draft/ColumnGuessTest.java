@@ -111,6 +111,28 @@ class ColumnGuessTest {
     assertTrue(ColumnGuess.of(values, Optional.empty()).type().kind().isText());
   }
 
+  @ParameterizedTest
+  @CsvSource({
+    "#.5,       8l2.5,      2, decimal",
+    "#.5,       8l2.5,      9, varchar",
+    "#,         A12,        1, smallint",
+    "#,         A12,        2, varchar",
+    "2026-03-04,2026-02-31, 4, date",
+    "2026-03-04,2026-02-31, 9, varchar"
+  })
+  void fractionsAndDatesBearMoreMisreadingsThanCodesOfDigits(
+      String form, String odd, int times, String type) {
+    List<String> values = new ArrayList<>();
+    for (int i = 0; i < 2_000; i++) {
+      values.add(i % 400 == 7 && i / 400 < times ? odd : form.replace("#", "" + (100 + i % 90)));
+    }
+    for (int more = 5; more < times; more++) {
+      values.set(more * 11, odd);
+    }
+    String guessed = ColumnGuess.of(values, Optional.empty()).type().toString();
+    assertTrue(guessed.startsWith(type), guessed);
+  }
+
   @Test
   void aColumnWithoutValuesIsText() {
     ColumnGuess guess = ColumnGuess.of(List.of(), Optional.empty());
