@@ -118,9 +118,16 @@ class LookingIT {
             .expect(0);
     contains(run, "create table \"yard_data\".\"fleet\"", "\"plate\" varchar(40) not null");
     assertTrue(Files.readString(folder.resolve("dusky.yaml")).contains("into: yard_data.fleet"));
+    assertTrue(run.out().lines().anyMatch("  \"plate\" varchar(40) not null,"::equals), run.out());
     contains(
         dusky.run("draft", "yard:tankers/", "--name", "fleet").expect(2),
         "There is a feed 'fleet' already");
+    contains(
+        dusky.run("draft", "yard:tankers/").expect(0),
+        "feed fleet takes tankers/fleet-2026-03-01.txt already");
+    contains(
+        dusky.run("draft", "yard:tankers/", "--print").expect(0),
+        "create table \"intake\".\"tankers\"");
     contains(dusky.run("draft", "yard:none/").expect(2), "has no files at 'none/'");
     contains(dusky.run("draft", "farms").expect(2), "names no depot");
     contains(dusky.run("draft", "yard:", "--name", "x").expect(2), "The files are of");

@@ -252,10 +252,43 @@ class ProcessesIT {
       Thread.onSpinWait();
     }
     process.destroy(); // SIGTERM
-    process.waitFor();
+    assertEquals(130, process.waitFor());
     assertEquals(1, ask("select count(*) from dusky.load where state = 'interrupted'"));
     dusky.run("load").expect(0);
     assertEachFileOnce(12, 20_000);
+  }
+
+  /** What a command says, without what differs from run to run. */
+  private static String lasting(String text) {
+    return text.replaceAll("\\d+\\.\\d s", "TIME")
+        .replaceAll("[\\d.]+ [kM]? ?rows/s", "SPEED")
+        .replaceAll("\\d{4}-\\d\\d-\\d\\d \\d\\d:\\d\\d(:\\d\\d)?", "MOMENT")
+        .replaceAll(" +", " ");
+  }
+
+  @Test
+  void whatIsWrittenIsTheSameInEveryLocale() throws Exception {
+    List<String> told = new ArrayList<>();
+    for (String language : List.of("en", "ar", "de", "tr")) {
+      Path home = Files.createDirectories(folder.resolve(language));
+      Program speaking =
+          new Program(home)
+              .javaOptions("-Xmx256m", "-Duser.language=" + language, "-Duser.country=TR")
+              .file("dusky.yaml", config("h2"))
+              .file(
+                  "intake/a.csv",
+                  CommandsIT.HEADER
+                      + "1,WF1,02/03/2026 05:46,1234.5\n2,WF2,02/03/2026 05:46,spilt\n");
+      StringBuilder text = new StringBuilder();
+      for (String command : List.of("load", "rejects", "balance", "files")) {
+        text.append(speaking.run(command, "collections").all());
+      }
+      told.add(lasting(text.toString()));
+    }
+    assertTrue(told.get(0).contains("bad-number"), told.get(0));
+    for (String other : told) {
+      assertEquals(told.get(0), other);
+    }
   }
 
   private static final String MERGES =

@@ -7,6 +7,8 @@ import dev.dusky.core.warehouse.TableColumn;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
@@ -31,7 +33,18 @@ interface Dialect {
   String textType();
 
   /** Whether a table or view is there, also if this user may not see or use it. */
-  boolean exists(Connection connection, TableName table) throws SQLException;
+  default boolean exists(Connection connection, TableName table) throws SQLException {
+    try (PreparedStatement query = connection.prepareStatement(existence())) {
+      query.setString(1, table.schema());
+      query.setString(2, table.table());
+      try (ResultSet row = query.executeQuery()) {
+        return row.next();
+      }
+    }
+  }
+
+  /** The query for a row if there is a table of a schema and a name, seen by the role or not. */
+  String existence();
 
   /**
    * Runs work while no other load begins and nobody looks for dead loads, across commits: between

@@ -9,7 +9,6 @@ import dev.dusky.core.warehouse.TableColumn;
 import dev.dusky.core.warehouse.TableName;
 import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
-import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
@@ -171,16 +170,8 @@ final class H2Dialect implements Dialect {
   }
 
   @Override
-  public boolean exists(Connection connection, TableName table) throws SQLException {
-    String sql =
-        "select 1 from information_schema.tables where table_schema = ? and table_name = ?";
-    try (PreparedStatement query = connection.prepareStatement(sql)) {
-      query.setString(1, table.schema());
-      query.setString(2, table.table());
-      try (ResultSet row = query.executeQuery()) {
-        return row.next();
-      }
-    }
+  public String existence() {
+    return "select 1 from information_schema.tables where table_schema = ? and table_name = ?";
   }
 
   /** The database belongs to this process, so its own threads are all there are. */

@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.cli.workspace.FeedStatus;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.warehouses.FeedBook.Pause;
 import dev.dusky.warehouses.FeedBook.Posted;
 import dev.dusky.warehouses.FeedBook.Watched;
 import java.io.ByteArrayOutputStream;
@@ -78,5 +79,26 @@ class StatusReportTest {
     assertTrue(text.contains("assays cannot be listed: " + GONE), text);
     assertTrue(text.contains("farms cannot be listed: No bucket of that name."), text);
     assertTrue(text.contains("assays failed 4\u00d7: The disk is full."), text);
+  }
+
+  @Test
+  void whatWaitsForAPersonIsTold() {
+    FeedStatus held =
+        new FeedStatus(
+            "farms",
+            Optional.empty(),
+            Map.of(FileState.REFUSED, 2L, FileState.REVISED, 1L),
+            0,
+            Optional.empty(),
+            new Posted(Optional.empty(), 2, 0, 0, 0),
+            Optional.empty(),
+            Optional.of(new Pause(NOW, "ada", "scales", "the sender repeats yesterday")));
+    String text = shown(List.of(held));
+    assertTrue(text.contains("farms is paused by ada on scales"), text);
+    assertTrue(text.contains("the sender repeats yesterday"), text);
+    assertTrue(
+        text.contains("farms waits for a person with 3 files: dusky files farms --state refused"),
+        text);
+    assertTrue(text.contains("never"), text);
   }
 }
