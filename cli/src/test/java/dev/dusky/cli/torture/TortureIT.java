@@ -7,7 +7,7 @@ import org.junit.jupiter.api.io.TempDir;
 /** A short round of the torture in each build. */
 class TortureIT {
 
-  private static final int ROUNDS = 4;
+  private static final int ROUNDS = 2;
 
   @TempDir Path folder;
 
