@@ -8,7 +8,6 @@ import java.sql.Timestamp;
 import java.sql.Types;
 import java.time.Instant;
 import java.util.EnumMap;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -198,19 +197,9 @@ public final class FeedBook {
 
   /** How many of a feed's files were ever dealt with, each version by itself. */
   public long dealtWith(String feed) {
-    return warehouse.transact(
-        "Counting the files of feed " + feed,
-        c -> {
-          try (PreparedStatement query =
-              c.prepareStatement(
-                  "select count(*) from dusky.file where feed = ? and state <> 'waiting'")) {
-            query.setString(1, feed);
-            try (ResultSet row = query.executeQuery()) {
-              row.next();
-              return row.getLong(1);
-            }
-          }
-        });
+    Map<FileState, Long> states = states(feed);
+    states.remove(FileState.WAITING);
+    return states.values().stream().mapToLong(Long::longValue).sum();
   }
 
   /** How many files of a feed the ledger has in each state. */
@@ -225,8 +214,7 @@ public final class FeedBook {
             Map<FileState, Long> states = new EnumMap<>(FileState.class);
             try (ResultSet row = query.executeQuery()) {
               while (row.next()) {
-                states.put(
-                    FileState.valueOf(row.getString(1).toUpperCase(Locale.ROOT)), row.getLong(2));
+                states.put(FileState.of(row.getString(1)), row.getLong(2));
               }
             }
             return states;
