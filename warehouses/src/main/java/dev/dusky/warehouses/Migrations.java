@@ -32,7 +32,8 @@ final class Migrations {
           new Step(3, "settled rejects, control totals, reversals"),
           new Step(4, "repeats, merges"),
           new Step(5, "arrivals, pauses, drift"),
-          new Step(6, "one live posting for each file, checksums of entries"));
+          new Step(6, "one live posting for each file, checksums of entries"),
+          new Step(7, "merge rejects are found by their row"));
 
   /** A statement of our own, for constraints that were given no name. */
   private static final Pattern DROP_CONSTRAINTS =

@@ -1,5 +1,6 @@
 package dev.dusky.warehouses.merge;
 
+import static dev.dusky.warehouses.merge.Words.BATCH;
 import static dev.dusky.warehouses.merge.Words.TAKEN;
 import static dev.dusky.warehouses.merge.Words.column;
 import static dev.dusky.warehouses.merge.Words.each;
@@ -37,7 +38,10 @@ final class BatchSql {
     this.before = before;
   }
 
-  /** The same for the rows that were merged before, those that were rejected left out. */
+  /**
+   * The same for the rows of the batch's pending keys that were merged before, those that were
+   * rejected left out.
+   */
   BatchSql before() {
     return new BatchSql(plan, request, true);
   }
@@ -87,14 +91,24 @@ final class BatchSql {
     List<String> conditions = new ArrayList<>();
     if (before) {
       String name = text(plan.merge().name());
+      // Keys from dimensions are not known here yet; without them some rows too many are looked at.
+      List<Column> keys = plan.keys().stream().filter(key -> !key.looked()).toList();
+      String pending =
+          keys.isEmpty()
+              ? ""
+              : "(%s) in (select %s from %s where dl_outcome = 'pending')\n    and "
+                  .formatted(
+                      each(keys, ", ", Column::expression),
+                      each(keys, ", ", key -> quote(key.name())),
+                      BATCH);
       return """
 
-          where (s.dl_load, s.dl_file) in (
+          where %s(s.dl_load, s.dl_file) in (
               select load_id, file_id from dusky.merge_file where merge_name = %s)
             and not exists (select 1 from dusky.merge_reject x
               where x.merge_name = %s and x.state = 'open' and x.load_id = s.dl_load
                 and x.file_id = s.dl_file and x.record_number = s.dl_row)"""
-          .formatted(name, name);
+          .formatted(pending, name, name);
     }
     if (plan.merge().source() instanceof MergeSource.Landing) {
       conditions.add(
