@@ -6,6 +6,8 @@ import dev.dusky.core.type.TypeKind;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
 
 /**
  * A form in which moments are commonly written.
@@ -44,13 +46,17 @@ public record TemporalForm(TypeKind kind, String pattern) {
           "MMM d, yyyy");
   private static final List<String> TIMES = List.of("HH:mm:ss", "HH:mm", "H:mm", "HH:mm:ss.SSS");
 
-  /** A reader of this form. */
-  TemporalText reader() {
-    return new TemporalText(kind, pattern.isEmpty() ? null : TemporalPattern.of(pattern), null);
-  }
+  private static final List<TemporalForm> ALL = all();
 
-  /** The forms that a text may be written in. */
-  static List<TemporalForm> candidates(String text) {
+  /** The patterns of all forms, which take their time to be made. */
+  private static final Map<String, TemporalPattern> PATTERNS =
+      ALL.stream()
+          .map(TemporalForm::pattern)
+          .filter(pattern -> !pattern.isEmpty())
+          .distinct()
+          .collect(Collectors.toUnmodifiableMap(pattern -> pattern, TemporalPattern::of));
+
+  private static List<TemporalForm> all() {
     List<TemporalForm> forms = new ArrayList<>();
     for (TypeKind iso :
         List.of(TypeKind.DATE, TypeKind.TIMESTAMP, TypeKind.TIMESTAMP_TZ, TypeKind.TIME)) {
@@ -68,7 +74,17 @@ public record TemporalForm(TypeKind kind, String pattern) {
     for (String time : TIMES) {
       forms.add(new TemporalForm(TypeKind.TIME, time));
     }
-    return forms.stream().filter(form -> fits(form.reader(), text)).toList();
+    return List.copyOf(forms);
+  }
+
+  /** A reader of this form. */
+  TemporalText reader() {
+    return new TemporalText(kind, pattern.isEmpty() ? null : PATTERNS.get(pattern), null);
+  }
+
+  /** The forms that a text may be written in. */
+  static List<TemporalForm> candidates(String text) {
+    return ALL.stream().filter(form -> fits(form.reader(), text)).toList();
   }
 
   /** Patterns that a moment of that kind may be written in, when one is written like this. */
