@@ -28,7 +28,7 @@ class ExamplesIT {
         Files.copy(file, to);
       }
     }
-    return new Program(folder);
+    return Program.within(folder);
   }
 
   private static String ask(Program dusky, String sql) throws Exception {

@@ -54,8 +54,13 @@ public final class Program {
     return program;
   }
 
+  /** Sets a variable of the environment, or takes it back if the value is null. */
   Program env(String name, String value) {
-    environment.put(name, value);
+    if (value == null) {
+      environment.remove(name);
+    } else {
+      environment.put(name, value);
+    }
     return this;
   }
 
@@ -82,7 +87,7 @@ public final class Program {
     command.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
     command.addAll(QuickStart.options());
     command.addAll(options);
-    command.addAll(List.of("-XX:TieredStopAtLevel=1", "-jar", JAR.toString()));
+    command.addAll(List.of("-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-jar", JAR.toString()));
     command.addAll(List.of(args));
     ProcessBuilder builder = new ProcessBuilder(command).directory(folder.toFile());
     builder.environment().putAll(environment);

@@ -39,6 +39,7 @@ final class QuickStart {
       Process process =
           new ProcessBuilder(
                   Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                  "-XX:+UseSerialGC",
                   "-XX:ArchiveClassesAtExit=" + archive,
                   "-jar",
                   Program.JAR.toString(),

@@ -104,11 +104,12 @@ class NastyDraftTest {
     if (look.refusal().isPresent()) {
       return Optional.empty(); // told, and counted by the next day's file
     }
-    if (look.records().size() != file.rows.size()) {
-      return Optional.of(look.records().size() + " rows for " + file.rows.size());
+    List<SeenRecord> records = look.records();
+    if (records.size() != file.rows.size()) {
+      return Optional.of(records.size() + " rows for " + file.rows.size());
     }
     for (int r = 0; r < file.rows.size(); r++) {
-      SeenRecord record = look.records().get(r);
+      SeenRecord record = records.get(r);
       if (!record.problems().isEmpty()) {
         continue; // a reject is not silent
       }

@@ -4,25 +4,28 @@ import dev.dusky.core.depot.Depot;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.gaul.s3proxy.S3Proxy;
 import org.gaul.s3proxy.auth.AuthenticationType;
 import org.gaul.s3proxy.blobstore.BlobStore;
 import org.gaul.s3proxy.nio2blob.FilesystemNio2BlobStore;
+import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.io.TempDir;
 
 /** The same promises against a server of the S3 protocol that others wrote. */
 class S3ForeignServerTest extends DepotContract {
 
-  @TempDir Path buckets;
-  private BlobStore blobs;
-  private S3Proxy server;
+  @TempDir static Path buckets;
+  private static final AtomicInteger BUCKETS = new AtomicInteger();
+  private static BlobStore blobs;
+  private static S3Proxy server;
   private Depot depot;
 
-  @BeforeEach
-  void start() throws Exception {
-    Files.createDirectories(buckets.resolve("intake"));
+  @BeforeAll
+  static void start() throws Exception {
     blobs = new FilesystemNio2BlobStore(buckets.toString());
     server =
         S3Proxy.builder()
@@ -31,16 +34,26 @@ class S3ForeignServerTest extends DepotContract {
             .awsAuthentication(AuthenticationType.AWS_V4, "key", "secret")
             .build();
     server.start();
+  }
+
+  @AfterAll
+  static void stop() throws Exception {
+    server.stop();
+    blobs.close();
+  }
+
+  @BeforeEach
+  void open() throws Exception {
+    String bucket = "intake" + BUCKETS.incrementAndGet();
+    Files.createDirectories(buckets.resolve(bucket));
     depot =
         S3StandInTest.open(
-            "s3://intake/daily", "http://127.0.0.1:" + server.getPort(), "key", "secret");
+            "s3://" + bucket + "/daily", "http://127.0.0.1:" + server.getPort(), "key", "secret");
   }
 
   @AfterEach
-  void stop() throws Exception {
+  void close() {
     depot.close();
-    server.stop();
-    blobs.close();
   }
 
   @Override

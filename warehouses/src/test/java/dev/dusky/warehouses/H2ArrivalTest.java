@@ -1,7 +1,6 @@
 package dev.dusky.warehouses;
 
 import java.nio.file.Path;
-import java.util.Optional;
 import org.junit.jupiter.api.io.TempDir;
 
 class H2ArrivalTest extends ArrivalContract {
@@ -10,7 +9,6 @@ class H2ArrivalTest extends ArrivalContract {
 
   @Override
   WarehouseAddress address() {
-    return new WarehouseAddress(
-        "jdbc:h2:file:" + folder.resolve("warehouse"), Optional.empty(), Optional.empty());
+    return TestH2.in(folder);
   }
 }

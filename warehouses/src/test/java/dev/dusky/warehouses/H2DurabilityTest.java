@@ -8,7 +8,6 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.Statement;
-import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -30,9 +29,7 @@ class H2DurabilityTest {
   @Test
   void commitsSurviveAKillAlsoAfterTablesWereChanged() throws Exception {
     H2Dialect dialect = new H2Dialect();
-    WarehouseAddress address =
-        new WarehouseAddress(
-            "jdbc:h2:file:" + folder.resolve("w"), Optional.empty(), Optional.empty());
+    WarehouseAddress address = TestH2.address(folder.resolve("w"));
     try (Connection connection = dialect.connect(address);
         Statement statement = connection.createStatement()) {
       String before = setting(connection);

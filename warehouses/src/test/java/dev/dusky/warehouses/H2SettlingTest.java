@@ -1,7 +1,6 @@
 package dev.dusky.warehouses;
 
 import java.nio.file.Path;
-import java.util.Optional;
 import org.junit.jupiter.api.io.TempDir;
 
 class H2SettlingTest extends SettlingContract {
@@ -10,13 +9,11 @@ class H2SettlingTest extends SettlingContract {
 
   @Override
   WarehouseAddress freshAddress() {
-    return new WarehouseAddress(
-        "jdbc:h2:file:" + folder.resolve("fresh"), Optional.empty(), Optional.empty());
+    return TestH2.address(folder.resolve("fresh"));
   }
 
   @Override
   WarehouseAddress address() {
-    return new WarehouseAddress(
-        "jdbc:h2:file:" + folder.resolve("warehouse"), Optional.empty(), Optional.empty());
+    return TestH2.in(folder);
   }
 }

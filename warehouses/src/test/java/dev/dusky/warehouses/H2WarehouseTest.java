@@ -18,8 +18,7 @@ class H2WarehouseTest extends WarehouseContract {
 
   @Override
   WarehouseAddress address() {
-    return new WarehouseAddress(
-        "jdbc:h2:file:" + folder.resolve("warehouse"), Optional.empty(), Optional.empty());
+    return TestH2.in(folder);
   }
 
   @Test
@@ -36,9 +35,7 @@ class H2WarehouseTest extends WarehouseContract {
   void aFileThatIsNoDatabaseIsToldAsSuch() throws Exception {
     Path file = folder.resolve("other.mv.db");
     Files.writeString(file, "this is no database".repeat(1000));
-    WarehouseAddress address =
-        new WarehouseAddress(
-            "jdbc:h2:file:" + folder.resolve("other"), Optional.empty(), Optional.empty());
+    WarehouseAddress address = TestH2.address(folder.resolve("other"));
     Failure failure = assertThrows(Failure.class, () -> Warehouses.open(address));
     assertEquals(Failure.Kind.WAREHOUSE, failure.kind());
   }
