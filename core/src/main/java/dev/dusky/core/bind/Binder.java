@@ -216,8 +216,9 @@ public final class Binder {
   }
 
   private Problem fieldCount(RejectCode code, int count) {
-    return new Problem(
-        code, "", "", "the record has %d fields, expected %d".formatted(count, plan.expected()));
+    // Plain concatenation: there may be millions of them.
+    String message = "the record has " + count + " fields, expected " + plan.expected();
+    return new Problem(code, "", "", message);
   }
 
   private void reject(RecordBatch in, int record, RowBatch out, List<Problem> all) {

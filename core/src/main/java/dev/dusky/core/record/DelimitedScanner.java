@@ -134,12 +134,13 @@ final class DelimitedScanner implements RecordScanner {
       return pos + 1;
     }
     if (first == '\r') {
-      if (pos + 1 == limit) {
+      int end = passCrs(b, pos, limit);
+      if (end == limit) {
         return behind == Behind.END ? limit : INCOMPLETE;
       }
-      if (b[pos + 1] == lineEnd) {
+      if (b[end] == lineEnd) {
         line++;
-        return pos + 2;
+        return end + 1;
       }
     }
     if (comment.length == 0 || first != comment[0]) {
@@ -207,6 +208,9 @@ final class DelimitedScanner implements RecordScanner {
         int after = trim ? passBlanks(b, close + 1, limit) : close + 1;
         int rest = limit - after;
         if (rest < Math.max(2, delimiterLength) && behind == Behind.MORE) {
+          return INCOMPLETE;
+        }
+        if (behind == Behind.MORE && passCrs(b, after, limit) == limit) {
           return INCOMPLETE;
         }
         int lineEndLength = lineEndAt(b, after, limit);
@@ -342,13 +346,31 @@ final class DelimitedScanner implements RecordScanner {
       return 1;
     }
     if (b[at] == '\r' && lineEnd == '\n') {
-      return at + 1 >= limit ? 1 : b[at + 1] == '\n' ? 2 : -1;
+      int end = passCrs(b, at, limit);
+      return end == limit ? end - at : b[end] == '\n' ? end + 1 - at : -1;
     }
     return -1;
   }
 
   private int withoutCr(byte[] b, int from, int to) {
-    return lineEnd == '\n' && to > from && b[to - 1] == '\r' ? to - 1 : to;
+    return lineEnd == '\n' ? withoutCrs(b, from, to) : to;
+  }
+
+  /** Where a line ends whose LF is at {@code to}: CRs before it belong to the line end. */
+  static int withoutCrs(byte[] b, int from, int to) {
+    int end = to;
+    while (end > from && b[end - 1] == '\r') {
+      end--;
+    }
+    return end;
+  }
+
+  private static int passCrs(byte[] b, int from, int limit) {
+    int i = from;
+    while (i < limit && b[i] == '\r') {
+      i++;
+    }
+    return i;
   }
 
   private static boolean blank(byte[] b, int from, int to) {

@@ -77,7 +77,7 @@ final class FixedScanner implements RecordScanner {
     }
     int most = out.records() + mostRecords;
     while (pos < limit && out.records() < most) {
-      int end = recordEnd(b, pos, limit);
+      int end = recordEnd(b, pos, limit, behind);
       if (end == limit && behind == Behind.MORE) {
         return pos;
       }
@@ -85,12 +85,14 @@ final class FixedScanner implements RecordScanner {
       if (layout.recordLength() > 0) {
         record(out, b, pos, stop);
         pos = stop;
-        pos += pos < limit && b[pos] == '\r' ? 1 : 0;
+        while (pos < limit && b[pos] == '\r') {
+          pos++;
+        }
         pos += pos < limit && b[pos] == '\n' ? 1 : 0;
         line++;
         continue;
       }
-      stop = lineEnd == '\n' && stop > pos && b[stop - 1] == '\r' ? stop - 1 : stop;
+      stop = lineEnd == '\n' ? DelimitedScanner.withoutCrs(b, pos, stop) : stop;
       if (stop > pos && b[pos] != 0x1a) {
         record(out, b, pos, stop);
       }
@@ -104,7 +106,7 @@ final class FixedScanner implements RecordScanner {
    * Where the record ends, its line end not counted; the limit if that is not in sight. Notes
    * whether all of it is ASCII.
    */
-  private int recordEnd(byte[] b, int pos, int limit) {
+  private int recordEnd(byte[] b, int pos, int limit, Behind behind) {
     if (layout.recordLength() == 0) {
       return findLineEnd(b, pos, limit);
     }
@@ -120,7 +122,8 @@ final class FixedScanner implements RecordScanner {
       characters++;
     }
     // A line end may follow and must be in sight, so that it is not taken for the next record.
-    return characters == layout.recordLength() && i + 2 <= limit ? i : limit;
+    boolean inSight = behind == Behind.END || i + 3 <= limit;
+    return characters == layout.recordLength() && inSight ? i : limit;
   }
 
   private int findLineEnd(byte[] b, int from, int limit) {

@@ -40,7 +40,7 @@ final class LineScanner implements RecordScanner {
       if (end == limit && behind == Behind.MORE) {
         return pos;
       }
-      int stop = lineEnd == '\n' && end > pos && b[end - 1] == '\r' ? end - 1 : end;
+      int stop = lineEnd == '\n' ? DelimitedScanner.withoutCrs(b, pos, end) : end;
       if (stop - pos > recordLimit) {
         tooLarge(out, pos, stop);
       } else if (!blank(b, pos, stop)) {

@@ -129,7 +129,7 @@ final class PlainRecords {
         }
         end++;
       } else {
-        if (n == '\n' && end > fieldStart && b[end - 1] == '\r') {
+        while (n == '\n' && end > fieldStart && b[end - 1] == '\r') {
           end--;
         }
         if (end == start) {

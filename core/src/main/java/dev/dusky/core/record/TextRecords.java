@@ -130,7 +130,12 @@ final class TextRecords implements Closeable {
         return '\n';
       }
       if (carry[i] == '\r') {
-        return (byte) (i + 1 < carry.length && carry[i + 1] != '\n' ? '\r' : '\n');
+        int behind = i + 1;
+        while (behind < carry.length && carry[behind] == '\r') {
+          behind++; // lines that were given their line ends twice end with CR CR LF
+        }
+        boolean line = behind == carry.length ? behind == i + 1 : carry[behind] == '\n';
+        return (byte) (line ? '\n' : '\r');
       }
     }
     return '\n';

@@ -120,7 +120,7 @@ class DelimitedReaderTest {
   class Lines {
 
     @ParameterizedTest
-    @ValueSource(strings = {"\n", "\r\n", "\r"})
+    @ValueSource(strings = {"\n", "\r\n", "\r", "\r\r\n"})
     void mayEndInAnyWay(String end) throws IOException {
       String text = "1,a" + end + "2,\"b\"" + end + "3,c";
       assertEquals(
@@ -133,6 +133,32 @@ class DelimitedReaderTest {
       assertEquals(
           List.of(List.of("1"), List.of("2"), List.of("3")),
           ReadRecord.fields("1\r\n2\n3\r\n", plain()));
+    }
+
+    private static List<String> lines(String text, DelimitedLayout layout) throws IOException {
+      return ReadRecord.all(text, layout).stream()
+          .map(r -> "%d %d %s".formatted(r.number(), r.line(), r.fields()))
+          .toList();
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"n,t\n1,a\n\n2,b\n", "n,t\n1,\"a\"\n\n2,\"b\n\"", "n,t\n1,a\n\n2,"})
+    void thatWereGivenTheirEndsTwiceAreTheSame(String text) throws IOException {
+      for (LineEnd declared : List.of(LineEnd.AUTO, LineEnd.LF)) {
+        for (boolean trim : new boolean[] {false, true}) {
+          DelimitedLayout layout =
+              Layouts.plain()
+                  .with(
+                      l -> {
+                        l.header = HeaderUse.NAMES;
+                        l.lineEnd = declared;
+                        l.trim = trim;
+                      })
+                  .build();
+          String again = text.replace("\n", "\r\r\n").replace("b\r\r\n\"", "b\n\"");
+          assertEquals(lines(text, layout), lines(again, layout));
+        }
+      }
     }
 
     @Test
