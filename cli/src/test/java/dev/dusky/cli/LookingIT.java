@@ -9,10 +9,13 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.dusky.cli.Program.Run;
 import dev.dusky.cli.demo.WrenfoldData;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import org.dhatim.fastexcel.Workbook;
+import org.dhatim.fastexcel.Worksheet;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -265,6 +268,76 @@ class LookingIT {
     contains(
         dusky.run("peek", "yard:prices/prices-history.parquet", "--raw", "-n", "1").expect(0),
         "50 41 52 31");
+  }
+
+  private void workbook(String path, boolean title) throws IOException {
+    Path file = folder.resolve(path);
+    Files.createDirectories(file.getParent());
+    try (OutputStream out = Files.newOutputStream(file);
+        Workbook workbook = new Workbook(out, "test", "1.0")) {
+      Worksheet sheet = workbook.newWorksheet("Farms");
+      int row = 0;
+      if (title) {
+        sheet.value(row++, 0, "Milk of March");
+      }
+      sheet.value(row, 0, "farm");
+      sheet.value(row, 2, "litres");
+      sheet.value(row++, 3, "valid from");
+      for (int i = 0; i < 30; i++) {
+        sheet.value(row + i, 0, "WF%04d".formatted(i));
+        sheet.value(row + i, 1, i % 2 == 0 ? "hill" : "valley");
+        sheet.value(row + i, 2, i * 10.5);
+        sheet.value(row + i, 3, i % 3);
+        sheet.value(row + i, 4, "late remark " + i);
+      }
+      workbook.newWorksheet("Tankers").value(0, 0, "T01");
+    }
+  }
+
+  @Test
+  void workbooksAreDraftedWholeWithBlankCellsInTheirHeaders() throws Exception {
+    for (boolean title : new boolean[] {false, true}) {
+      String name = title ? "titled" : "plain";
+      workbook("intake/" + name + "/a.xlsx", title);
+      Run draft = dusky.run("draft", "yard:" + name + "/", "--create").expect(0);
+      contains(draft, "? beside", "Tankers");
+      assertEquals(title, draft.out().contains("? range"), draft.out());
+      dusky.run("load", name).expect(0);
+      Run rows =
+          dusky
+              .run("sql", "--json", "select * from intake.%s order by farm".formatted(name))
+              .expect(0);
+      JsonNode first = json(rows).get(0);
+      assertEquals(30, json(rows).size());
+      assertEquals("WF0000", first.get("farm").asText());
+      assertEquals("hill", first.get("field_2").asText());
+      assertEquals("late remark 0", first.get("field_5").asText());
+    }
+  }
+
+  @Test
+  void cellsBesideTheColumnsOfAWorkbookAreNotLostSilently() throws Exception {
+    workbook("intake/beside/a.xlsx", false);
+    String feed =
+        """
+        feeds:
+          beside:
+            depot: yard
+            files: beside/*.xlsx
+            layout: LAYOUT
+            into: intake.beside
+            create: true
+            tolerance: any
+            ignore: ["2", valid from]
+            columns: { farm: varchar(8), litres: "decimal(9,1)" }
+        """;
+    dusky.file("dusky.yaml", CONFIG + feed.replace("LAYOUT", "workbook"));
+    contains(dusky.run("load", "beside").expect(0), "rejected 30");
+    contains(dusky.run("rejects", "beside").expect(0), "too-many-fields");
+    String layouts = "layouts: { left: { kind: workbook, range: \"A2:D\" } }\n";
+    dusky.file("dusky.yaml", CONFIG + layouts + feed.replace("LAYOUT", "left"));
+    workbook("intake/beside/b.xlsx", true);
+    contains(dusky.run("load", "beside").expect(0), "loaded 30");
   }
 
   @Test

@@ -101,6 +101,15 @@ final class WorkbookReader implements RecordReader {
   }
 
   @Override
+  public List<String> beside() {
+    return workbook
+        .getSheets()
+        .filter(other -> other.getIndex() != sheet.getIndex())
+        .map(Sheet::getName)
+        .toList();
+  }
+
+  @Override
   public byte[] preamble() {
     return names().stream()
         .map(JsonStrings::quoted)
@@ -134,8 +143,7 @@ final class WorkbookReader implements RecordReader {
     if (texts.stream().allMatch(String::isEmpty)) {
       return;
     }
-    int fields = Math.max(width, layout.header() == HeaderUse.ABSENT ? texts.size() : width);
-    while (texts.size() > fields && texts.get(texts.size() - 1).isEmpty()) {
+    while (texts.size() > width && texts.get(texts.size() - 1).isEmpty()) {
       texts.remove(texts.size() - 1);
     }
     StringBuilder raw = new StringBuilder("[");
@@ -144,7 +152,7 @@ final class WorkbookReader implements RecordReader {
     }
     byte[] bytes = raw.append(']').toString().getBytes(StandardCharsets.UTF_8);
     appender.record(bytes, 0, bytes.length);
-    for (int f = 0; f < Math.max(fields, texts.size()); f++) {
+    for (int f = 0; f < Math.max(width, texts.size()); f++) {
       String text = f < texts.size() ? texts.get(f) : "";
       String value = layout.trim() ? text.strip() : text;
       if (value.isEmpty()) {

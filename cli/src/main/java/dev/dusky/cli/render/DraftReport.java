@@ -144,13 +144,6 @@ public final class DraftReport {
   }
 
   private void remarks(FeedDraft draft) {
-    if (!draft.leftOut().isEmpty()) {
-      screen.line(
-          style.faint(
-              "  left out, being rare or repeated: "
-                  + String.join(", ", draft.leftOut())
-                  + "; a column with from: $ and type json keeps whole records"));
-    }
     screen.line(
         style.faint(
             "  read with this draft, the sample gives %s rows and %s"

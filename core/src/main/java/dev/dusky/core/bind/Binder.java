@@ -7,6 +7,7 @@ import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.LongRecords;
 import dev.dusky.core.layout.ShortRecords;
+import dev.dusky.core.layout.WorkbookLayout;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordFault;
 import dev.dusky.core.reject.Problem;
@@ -54,7 +55,10 @@ public final class Binder {
     this.plan = plan;
     DelimitedLayout delimited = feed.layout() instanceof DelimitedLayout d ? d : null;
     rejectShort = delimited != null && delimited.shortRecords() == ShortRecords.REJECT;
-    rejectLong = delimited != null && delimited.longRecords() == LongRecords.REJECT;
+    // Cells beside the columns of a workbook would be lost without a word.
+    rejectLong =
+        delimited != null && delimited.longRecords() == LongRecords.REJECT
+            || feed.layout() instanceof WorkbookLayout;
     this.typed = typed ? new TypedColumnBinder() : null;
     FeedInputs inputs = FeedInputs.of(feed);
     leftovers = Leftovers.of(feed);

@@ -20,8 +20,6 @@ import java.util.TreeMap;
 final class DelimitedGuess {
 
   private static final int ROWS = 3_000;
-  private static final List<String> DELIMITERS =
-      List.of(",", ";", "\t", "|", "||", "~", "^", "\u0001", ":");
 
   private final byte[] sample;
   private final Encoding encoding;
@@ -36,30 +34,62 @@ final class DelimitedGuess {
       // Records that lack their last field speak for a delimiter nearly as much as whole ones;
       // colons are in every time of day.
       double colon = layout.delimiter().equals(":") ? 0.4 : 0;
+      double unusual = Delimiters.isUsual(layout.delimiter()) ? 0 : 0.02;
       double told = share + 0.9 * nearly;
-      return told * (1 - broken) + Math.min(fields, 40) * 0.002 - oddities() - colon;
+      double columns = Math.min(fields, 40) * 0.002;
+      return told * (1 - broken) + columns - 0.2 * emptyShare() - oddities() - colon - unusual;
     }
 
-    /** Columns that are always empty, and quotes left around values, speak against a reading. */
-    private double oddities() {
-      int empty = 0;
-      int quoted = 0;
-      int values = 0;
+    /**
+     * Whether an unusual sign splits the records into columns that all hold something. Colons are
+     * in addresses of the web: they must be in the header, too.
+     */
+    boolean convincing() {
+      if (layout.delimiter().equals(":")) {
+        return table.rows().get(0).size() == fields;
+      }
+      return Delimiters.isUsual(layout.delimiter()) || emptyShare() == 0 && share > 0.9;
+    }
+
+    /** Whether it splits as another reading does, by more of what stands between the fields. */
+    boolean isLongerOf(Trial other) {
+      String shorter = other.layout.delimiter();
+      return layout.delimiter().length() > shorter.length()
+          && layout.delimiter().contains(shorter)
+          && fields == other.fields
+          && share >= other.share
+          && layout.quote() == other.layout.quote();
+    }
+
+    /** The share of columns that never hold more than a sign that is part of a delimiter. */
+    private double emptyShare() {
       boolean[] filled = new boolean[Math.max(1, table.width())];
       for (List<String> row : table.rows().subList(0, Math.min(200, table.rows().size()))) {
         for (int c = 0; c < row.size(); c++) {
           String value = row.get(c);
+          filled[c] |= value != null && !value.isEmpty() && !value.equals("|");
+        }
+      }
+      int empty = 0;
+      for (boolean any : filled) {
+        empty += any ? 0 : 1;
+      }
+      return empty / (double) filled.length;
+    }
+
+    /** Quotes left around values speak against a reading. */
+    private double oddities() {
+      int quoted = 0;
+      int values = 0;
+      for (List<String> row : table.rows().subList(0, Math.min(200, table.rows().size()))) {
+        for (String value : row) {
           if (value != null && !value.isEmpty()) {
-            filled[c] = true;
             values++;
             quoted += isQuoted(value) ? 1 : 0;
           }
         }
       }
-      for (boolean any : filled) {
-        empty += any ? 0 : 1;
-      }
-      return 0.2 * empty / filled.length + 0.2 * quoted / Math.max(1, values);
+      return 0.2 * quoted / Math.max(1, values);
     }
 
     /** Between quotes, or one half of what stood between them before a delimiter split it. */
@@ -103,12 +133,14 @@ final class DelimitedGuess {
   /** The layout, or nothing if no delimiter splits the lines evenly. */
   Optional<DelimitedLayout> guess() throws IOException {
     Trial best = null;
-    String comment = comment(ContentKind.text(sample, encoding));
-    for (String delimiter : DELIMITERS) {
+    String text = ContentKind.text(sample, encoding);
+    String comment = comment(text);
+    for (String delimiter : Delimiters.candidates(text)) {
       for (int quote : new int[] {'"', '\'', DelimitedLayout.NONE}) {
         Trial trial = withEscape(trial(plain(delimiter, quote, 0, comment)));
-        boolean better = best == null || trial.score() > best.score() + 0.0005;
-        if (trial.fields() > 1 && better) {
+        boolean better =
+            best == null || trial.score() > best.score() + 0.0005 || trial.isLongerOf(best);
+        if (trial.fields() > 1 && trial.convincing() && better) {
           best = trial;
         }
       }
@@ -124,11 +156,13 @@ final class DelimitedGuess {
       note("escape", "\\", "backslashes before quotes");
     }
     DelimitedLayout layout = best.layout();
-    note(
-        "delimiter",
-        shown(layout.delimiter()),
-        "%d fields in %s of %,d records"
-            .formatted(best.fields(), percent(best.share()), best.table().rows().size()));
+    evidence.add(
+        new Evidence(
+            "delimiter",
+            Delimiters.shown(layout.delimiter()),
+            "%d fields in %s of %,d records"
+                .formatted(best.fields(), percent(best.share()), best.table().rows().size()),
+            !Delimiters.isUsual(layout.delimiter())));
     layout = withTrim(layout, best.table());
     layout = withTrailing(layout, best);
     TextTable table = TextTable.read(sample, layout, FieldRequest.of(List.of()), ROWS);
@@ -165,10 +199,6 @@ final class DelimitedGuess {
     String text =
         String.join(", ", table.rows().get(0).stream().map(v -> v == null ? "" : v).toList());
     return text.length() > 60 ? text.substring(0, 59) + "\u2026" : text;
-  }
-
-  private static String shown(String delimiter) {
-    return delimiter.equals("\t") ? "tab" : delimiter.equals("\u0001") ? "0x01" : delimiter;
   }
 
   private static String percent(double share) {

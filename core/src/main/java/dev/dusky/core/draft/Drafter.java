@@ -251,6 +251,16 @@ public final class Drafter {
       trial = trial(feed, samples);
     }
     List<Evidence> evidence = new ArrayList<>(table.evidence());
+    if (!table.leftOut().isEmpty()) {
+      evidence.add(
+          new Evidence(
+              "left out",
+              Evidence.some(table.leftOut()),
+              table.layout() instanceof JsonLayout
+                  ? "in too few records; a column with from: $ and type json keeps whole records"
+                  : "there are several of them in a record",
+              true));
+    }
     if (few || inferred && part) {
       evidence.add(
           new Evidence(
@@ -286,15 +296,7 @@ public final class Drafter {
     List<String> keys =
         columns.stream().filter(ColumnDraft::unique).map(c -> c.column().name()).toList();
     return new FeedDraft(
-        feed,
-        evidence,
-        notes,
-        keys,
-        table.paths(),
-        table.leftOut(),
-        samples.size(),
-        trial.read(),
-        trial.rejected());
+        feed, evidence, notes, keys, table.paths(), samples.size(), trial.read(), trial.rejected());
   }
 
   /** Puts the settled columns in the place of those of the same name. */

@@ -13,7 +13,6 @@ import java.util.Optional;
  * @param columns what was seen of each column, by name
  * @param keys columns whose every value in the sample is there and different
  * @param paths for nested data: all paths
- * @param leftOut paths that have no column of their own
  * @param files how many files were looked at
  * @param read how many records of the sample were read with this draft
  * @param rejected how many of them it would reject
@@ -24,7 +23,6 @@ public record FeedDraft(
     Map<String, String> columns,
     List<String> keys,
     Optional<PathStatistics> paths,
-    List<String> leftOut,
     int files,
     long read,
     long rejected) {}

@@ -1,8 +1,5 @@
 package dev.dusky.core.draft;
 
-import com.fasterxml.jackson.core.JsonFactory;
-import com.fasterxml.jackson.core.JsonParser;
-import com.fasterxml.jackson.core.JsonToken;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
@@ -17,9 +14,7 @@ import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.SqlNames;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
-import java.util.ArrayDeque;
 import java.util.ArrayList;
-import java.util.Deque;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -43,7 +38,8 @@ final class JsonDraft {
 
   List<TableDraft> tables(String name, List<Evidence> common) throws IOException {
     List<Evidence> evidence = new ArrayList<>(common);
-    Optional<String> records = recordsPath(samples.get(0).head());
+    JsonDocument document = new JsonDocument(samples.get(0).head());
+    Optional<String> records = document.records();
     JsonLayout plain = JsonLayout.plain(name);
     JsonLayout layout =
         new JsonLayout(
@@ -68,6 +64,15 @@ final class JsonDraft {
                 .map(path -> "one document with many records at " + path)
                 .orElse("%,d values looked at".formatted(statistics.records())),
             false));
+    List<String> beside = records.map(document::beside).orElse(List.of());
+    if (!beside.isEmpty()) {
+      evidence.add(
+          new Evidence(
+              "beside",
+              Evidence.some(beside),
+              "not read: a feed reads one array; carry adds members to its records",
+              true));
+    }
     List<TableDraft> tables = new ArrayList<>();
     List<String> rare = new ArrayList<>();
     List<ColumnDraft> columns = columns("$", rare);
@@ -301,49 +306,5 @@ final class JsonDraft {
         because,
         false,
         Optional.empty());
-  }
-
-  /** Where the records of a single document stand, if it is one: its longest array of objects. */
-  private static Optional<String> recordsPath(byte[] head) {
-    Map<String, Integer> arrays = new LinkedHashMap<>();
-    int roots = 0;
-    Deque<String> names = new ArrayDeque<>();
-    try (JsonParser parser = JsonFactory.builder().build().createParser(head)) {
-      boolean firstIsObject = false;
-      for (JsonToken token = parser.nextToken(); token != null; token = parser.nextToken()) {
-        if (token.isStructStart()) {
-          if (names.isEmpty()) {
-            roots++;
-            firstIsObject |= roots == 1 && token == JsonToken.START_OBJECT;
-          }
-          String parent = names.isEmpty() ? "" : names.peek();
-          if (token == JsonToken.START_OBJECT && parent.endsWith("[*]")) {
-            arrays.merge(parent, 1, Integer::sum);
-          }
-          String name = parser.currentName();
-          String own =
-              names.isEmpty()
-                  ? "$"
-                  : name == null || parent.endsWith("[*]")
-                      ? parent
-                      : parent + PathStatistics.member(name);
-          names.push(token == JsonToken.START_ARRAY ? own + "[*]" : own);
-        } else if (token.isStructEnd()) {
-          names.pop();
-        }
-        if (roots > 1 || roots == 1 && !firstIsObject) {
-          return Optional.empty();
-        }
-      }
-    } catch (IOException cutOff) {
-      // the sample ends in the middle of the document, or it is lines with a broken one
-      if (roots != 1) {
-        return Optional.empty();
-      }
-    }
-    return arrays.entrySet().stream()
-        .filter(e -> e.getValue() > 1 && e.getKey().indexOf("[*]") == e.getKey().length() - 3)
-        .max(Map.Entry.comparingByValue())
-        .map(Map.Entry::getKey);
   }
 }

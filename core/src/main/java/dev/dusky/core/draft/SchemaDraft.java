@@ -89,44 +89,70 @@ final class SchemaDraft {
       throw Failure.file(sample.file().path() + " has nothing in its first sheet")
           .next("Name the sheet in a layout of kind workbook");
     }
-    int best = 0;
-    long most = 0;
-    for (int r = 0; r < Math.min(30, cells.rows().size()); r++) {
-      long filled = cells.rows().get(r).stream().filter(v -> v != null).count();
-      if (filled > most) {
-        most = filled;
-        best = r;
-      }
-    }
-    List<List<String>> below = cells.rows().subList(best, cells.rows().size());
-    boolean header = Headers.isHeader(below);
-    String range = best == 0 ? "" : "A" + cells.lines().get(best);
+    int first = firstRow(cells.rows());
+    Headers.Verdict verdict = Headers.judge(cells.rows().subList(first, cells.rows().size()));
+    boolean header = verdict.header();
+    String range = first == 0 ? "" : "A" + cells.lines().get(first);
     evidence.add(
         new Evidence(
             "range",
             range.isEmpty() ? "the whole first sheet" : "from " + range,
-            "the first row with %d cells filled".formatted(most),
-            best > 0));
+            first == 0
+                ? "its rows are much the same"
+                : "what stands above fills few of the columns",
+            first > 0));
+    if (!cells.beside().isEmpty()) {
+      evidence.add(
+          new Evidence(
+              "beside",
+              Evidence.some(cells.beside()),
+              "not read: a feed reads one sheet; another names its sheet in the layout",
+              true));
+    }
+    HeaderUse use = header ? HeaderUse.NAMES : HeaderUse.ABSENT;
+    TextTable table =
+        TextTable.read(file(), layout(name, range, use), FieldRequest.of(List.of()), ROWS);
+    List<String> given = new ArrayList<>(table.names());
+    boolean wider = header && table.width() > given.size();
+    while (given.size() < table.width()) {
+      given.add("");
+    }
     evidence.add(
         new Evidence(
             "header",
-            header ? "yes" : "no",
-            header ? "that row reads like names" : "that row reads like the others",
-            false));
-    WorkbookLayout layout = layout(name, range, header ? HeaderUse.NAMES : HeaderUse.ABSENT);
-    TextTable table = TextTable.read(file(), layout, FieldRequest.of(List.of()), ROWS);
-    List<String> given = new ArrayList<>();
-    for (int c = 0; c < (header ? table.names().size() : table.width()); c++) {
-      given.add(header ? table.names().get(c) : "");
-    }
+            wider ? "skip" : header ? "yes" : "no",
+            wider
+                ? "it names %d of %d columns".formatted(table.names().size(), table.width())
+                : header ? "that row reads like names" : "that row reads like the others",
+            wider || verdict.doubtful()));
+    WorkbookLayout layout = layout(name, range, wider ? HeaderUse.SKIP : use);
     return new TableDraft(
         name,
         layout,
-        TextDraft.columns(given, table, List.of(""), header),
+        TextDraft.columns(given, table, List.of(""), header && !wider),
         List.of(),
         evidence,
         Optional.empty(),
         List.of());
+  }
+
+  /** The first row that is no title: it fills more than a few of the columns. */
+  private static int firstRow(List<List<String>> rows) {
+    List<List<String>> beginning = rows.subList(0, Math.min(30, rows.size()));
+    long most = beginning.stream().mapToLong(SchemaDraft::filled).max().orElse(0);
+    int first = 0;
+    while (first < beginning.size() - 1 && isTitle(filled(beginning.get(first)), most)) {
+      first++;
+    }
+    return first;
+  }
+
+  private static long filled(List<String> row) {
+    return row.stream().filter(v -> v != null).count();
+  }
+
+  private static boolean isTitle(long filled, long most) {
+    return filled == 1 && most > 1 || filled * 2 <= most && most > 3;
   }
 
   private static WorkbookLayout layout(String name, String range, HeaderUse header) {

@@ -22,8 +22,18 @@ import java.util.List;
  * @param rows the records that could be split; a field without a value is null
  * @param lines the line or row of each
  * @param broken how many could not
+ * @param beside other tables in the file, which were not read
  */
-record TextTable(List<String> names, List<List<String>> rows, List<Long> lines, int broken) {
+record TextTable(
+    List<String> names,
+    List<List<String>> rows,
+    List<Long> lines,
+    int broken,
+    List<String> beside) {
+
+  TextTable(List<String> names, List<List<String>> rows, List<Long> lines, int broken) {
+    this(names, rows, lines, broken, List.of());
+  }
 
   static TextTable read(byte[] bytes, Layout layout, FieldRequest request, int most)
       throws IOException {
@@ -51,7 +61,7 @@ record TextTable(List<String> names, List<List<String>> rows, List<Long> lines, 
           }
         }
       }
-      return new TextTable(reader.names(), rows, lines, broken);
+      return new TextTable(reader.names(), rows, lines, broken, reader.beside());
     }
   }
 

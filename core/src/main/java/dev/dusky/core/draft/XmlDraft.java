@@ -74,6 +74,7 @@ final class XmlDraft {
   TableDraft table(String name, List<Evidence> common, String known) {
     Map<String, Integer> counts = new LinkedHashMap<>();
     Map<String, Integer> filled = new LinkedHashMap<>();
+    Map<String, Integer> told = new LinkedHashMap<>();
     walk(
         (path, attribute, text) -> {
           if (attribute.isEmpty()) {
@@ -81,6 +82,9 @@ final class XmlDraft {
           }
           String parent = path.substring(0, path.lastIndexOf('/'));
           filled.merge(attribute.isEmpty() ? parent : path, 1, Integer::sum);
+          if (!text.isEmpty()) {
+            told.merge(attribute.isEmpty() ? path : path + "/" + attribute, 1, Integer::sum);
+          }
         });
     String record =
         known != null && counts.containsKey(known)
@@ -122,6 +126,16 @@ final class XmlDraft {
             record,
             "the first element that repeats, %,d times".formatted(records),
             false));
+    List<String> beside =
+        told.entrySet().stream()
+            .filter(e -> !e.getKey().equals(record) && !e.getKey().startsWith(record + "/"))
+            .map(e -> e.getKey() + (e.getValue() > 1 ? " (%,d)".formatted(e.getValue()) : ""))
+            .toList();
+    if (!beside.isEmpty()) {
+      evidence.add(
+          new Evidence(
+              "beside", Evidence.some(beside), "not read: a feed reads one kind of element", true));
+    }
     List<String> given = List.copyOf(fields.keySet());
     List<String> names = SqlNames.of(given.stream().map(f -> f.equals(".") ? "text" : f).toList());
     List<ColumnDraft> columns = new ArrayList<>();

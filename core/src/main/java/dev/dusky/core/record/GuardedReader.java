@@ -27,6 +27,11 @@ final class GuardedReader implements RecordReader {
   }
 
   @Override
+  public List<String> beside() {
+    return reader.beside();
+  }
+
+  @Override
   public boolean read(RecordBatch batch) throws IOException {
     if (failed != null) {
       throw failed;

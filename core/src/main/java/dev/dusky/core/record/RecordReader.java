@@ -10,6 +10,11 @@ public interface RecordReader extends AutoCloseable {
   /** The column names that the file itself gives, in file order; empty if it gives none. */
   List<String> names();
 
+  /** Names of other tables in the file, which this reader does not read, such as sheets. */
+  default List<String> beside() {
+    return List.of();
+  }
+
   /**
    * Fills the batch with the next records.
    *

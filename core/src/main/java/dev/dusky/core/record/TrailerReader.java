@@ -101,6 +101,11 @@ public final class TrailerReader implements RecordReader {
   }
 
   @Override
+  public List<String> beside() {
+    return reader.beside();
+  }
+
+  @Override
   public byte[] preamble() {
     return reader.preamble();
   }

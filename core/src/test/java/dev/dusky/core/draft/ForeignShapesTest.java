@@ -66,6 +66,42 @@ class ForeignShapesTest {
     assertEquals(delimiter, guessed.layout().delimiter());
   }
 
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "~", "^", "\u0001", "\u001f", "||", "!", "#", "$", "*", "=", "\u00a6", "\u00a7", "::",
+        "~|~", "!#"
+      })
+  void smallFilesMayHaveAnyDelimiter(String delimiter) throws IOException {
+    for (int count : new int[] {2, 3, 40}) {
+      StringBuilder text = new StringBuilder("docket,farm,litres\n");
+      for (int i = 0; i < count; i++) {
+        text.append(i).append(",Farm ").append(i % 7).append(',').append(i).append(".5\n");
+      }
+      Guessed guessed = guess(text.toString().replace(",", delimiter));
+      assertEquals(delimiter, guessed.layout().delimiter());
+      assertEquals(HeaderUse.NAMES, guessed.layout().header());
+      boolean usual = "~^\u0001\u001f||".contains(delimiter);
+      assertEquals(!usual, guessed.doubts("delimiter"), "marked if unusual: " + delimiter);
+    }
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "remark\n@1 is late!\n@2 is late!\n@3 is late!\n",
+        "price\n$ 1\n$ 2\n$ 3\n",
+        "mail\na1@wrenfold.example\na2@wrenfold.example\na3@wrenfold.example\n",
+        "page\nhttps://wrenfold.example/a?b=1#c\nhttps://wrenfold.example/a?b=2#c\n",
+        "share\n10 %\n20 %\n30 %\n",
+        "*1\n*2\n*3\n"
+      })
+  void signsWithinValuesAreNoDelimiters(String text) throws IOException {
+    DelimitedGuess guess =
+        new DelimitedGuess(text.getBytes(StandardCharsets.UTF_8), Encoding.UTF_8);
+    assertEquals(Optional.empty(), guess.guess());
+  }
+
   @Test
   void titlesAreStillPassedOver() throws IOException {
     Guessed guessed =
