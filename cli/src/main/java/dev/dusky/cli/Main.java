@@ -2,6 +2,7 @@ package dev.dusky.cli;
 
 import dev.dusky.cli.command.DuskyCommand;
 import java.util.Locale;
+import java.util.TimeZone;
 
 /** The entry point. */
 public final class Main {
@@ -14,7 +15,9 @@ public final class Main {
       System.out.println("dusky " + Version.NUMBER); // the one answer that needs nothing else
       return;
     }
-    Locale.setDefault(Locale.ROOT); // what is written depends on the data and on nothing else
+    // What is written depends on the data and on nothing else.
+    Locale.setDefault(Locale.ROOT);
+    TimeZone.setDefault(TimeZone.getTimeZone("UTC"));
     Ending ending = Ending.install();
     int code = DuskyCommand.execute(args);
     ending.reached(code);

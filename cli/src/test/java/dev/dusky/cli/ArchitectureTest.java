@@ -10,9 +10,13 @@ import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.library.dependencies.SlicesRuleDefinition;
 import java.text.DateFormat;
 import java.text.NumberFormat;
+import java.time.LocalDate;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.time.format.FormatStyle;
 import java.util.Locale;
+import java.util.TimeZone;
 import org.junit.jupiter.api.Test;
 
 /** The structure that docs/architecture.md describes, held by tests. */
@@ -142,9 +146,9 @@ class ArchitectureTest {
         .check(CLASSES);
   }
 
-  /** {@link Main} pins the locale for what formats texts; nothing may ask for it or change it. */
+  /** {@link Main} pins locale and time zone; nothing may ask for them or change them. */
   @Test
-  void whatIsWrittenDoesNotDependOnTheLocale() {
+  void whatIsWrittenDoesNotDependOnTheMachine() {
     noClasses()
         .should()
         .callMethod(String.class, "toLowerCase")
@@ -152,6 +156,14 @@ class ArchitectureTest {
         .callMethod(String.class, "toUpperCase")
         .orShould()
         .callMethod(Locale.class, "getDefault")
+        .orShould()
+        .callMethod(TimeZone.class, "getDefault")
+        .orShould()
+        .callMethod(ZoneId.class, "systemDefault")
+        .orShould()
+        .callMethod(LocalDate.class, "now")
+        .orShould()
+        .callMethod(LocalDateTime.class, "now")
         .orShould()
         .callMethod(DateTimeFormatter.class, "ofPattern", String.class)
         .orShould()
@@ -168,6 +180,8 @@ class ArchitectureTest {
         .doNotHaveFullyQualifiedName(Main.class.getName())
         .should()
         .callMethod(Locale.class, "setDefault", Locale.class)
+        .orShould()
+        .callMethod(TimeZone.class, "setDefault", TimeZone.class)
         .check(CLASSES);
   }
 }

@@ -13,6 +13,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
 import org.junit.jupiter.api.BeforeEach;
@@ -186,6 +187,63 @@ class BadFormatsIT {
     assertTrue(dusky.run("files", "f").expect(0).out().contains("drops/day.zip!/in/b.csv"));
     load(1, "c.csv has an unsafe name");
     assertEquals(2, rows());
+  }
+
+  private static byte[] zip(String... namesAndTexts) throws IOException {
+    ByteArrayOutputStream zip = new ByteArrayOutputStream();
+    try (ZipOutputStream out = new ZipOutputStream(zip)) {
+      for (int i = 0; i < namesAndTexts.length; i += 2) {
+        out.putNextEntry(new ZipEntry(namesAndTexts[i]));
+        out.write(namesAndTexts[i + 1].getBytes(StandardCharsets.ISO_8859_1));
+      }
+    }
+    return zip.toByteArray();
+  }
+
+  @Test
+  void archivesWithinArchivesAreNotOpenedAndToldAsSuch() throws Exception {
+    String inner = new String(zip("a.csv", "n\n1\n"), StandardCharsets.ISO_8859_1);
+    bytes("day.zip", zip("inner.zip", inner, "b.csv", "n\n2\n"));
+    feed("*.zip", "{ kind: delimited }", "n: integer");
+    Run run = load(1, "it is a zip archive, or a workbook, within an archive", "unpack it");
+    assertFalse(run.all().contains("give the feed a layout"), run::all);
+    assertEquals(1, rows());
+    dusky.file("dusky.yaml", CONFIG.substring(0, CONFIG.indexOf("feeds:")));
+    Run draft = dusky.run("draft", "yard:");
+    assertTrue(draft.all().contains("a zip archive within an archive"), draft::all);
+  }
+
+  @Test
+  void workbooksOfOtherFormsAreNamed() throws Exception {
+    feed("*.x", "workbook", "n: integer");
+    String strict = "<workbook xmlns='http://purl.oclc.org/ooxml/spreadsheetml/main'/>";
+    bytes("strict.x", zip("[Content_Types].xml", "<Types/>", "xl/workbook.xml", strict));
+    String binary = "<Types>application/vnd.ms-excel.sheet.binary.macroEnabled.main</Types>";
+    bytes("binary.x", zip("[Content_Types].xml", binary, "xl/workbook.bin", "\u0083"));
+    String open = "application/vnd.oasis.opendocument.spreadsheet";
+    bytes("open.x", zip("mimetype", open, "content.xml", "<a/>"));
+    load(
+        1,
+        "it is of the strict form of ISO/IEC 29500",
+        "it is of the binary form (.xlsb)",
+        "it is of the OpenDocument form (.ods)");
+  }
+
+  @Test
+  void whatALibrarySaysNamesNothingOfTheProgram() throws Exception {
+    String x = "x".repeat(100);
+    for (String kind : List.of("parquet", "orc", "avro", "workbook")) {
+      String begin =
+          Map.of("parquet", "PAR1", "orc", "ORC", "avro", "Obj\u0001", "workbook", "PK").get(kind);
+      feed("*." + kind, kind, "n: integer");
+      text("a." + kind, begin + x);
+      bytes(
+          "b." + kind,
+          (begin + x + "\u00ff\u00ff\u0001\u0000" + begin).getBytes(StandardCharsets.ISO_8859_1));
+      Run run = load(1, "a." + kind + " is cut or damaged", "b." + kind);
+      assertFalse(
+          run.all().matches("(?s).*(@[0-9a-f]{4,}|dev\\.dusky|org\\.apache|/tmp/).*"), run::all);
+    }
   }
 
   @Test

@@ -119,13 +119,17 @@ class ProcessesIT extends ProcessTesting {
   }
 
   @Test
-  void whatIsWrittenIsTheSameInEveryLocale() throws Exception {
+  void whatIsWrittenIsTheSameInEveryLocaleAndZone() throws Exception {
     List<String> told = new ArrayList<>();
     for (String language : List.of("en", "ar")) {
       Path home = Files.createDirectories(folder.resolve(language));
       Program speaking =
           new Program(home)
-              .javaOptions("-Xmx256m", "-Duser.language=" + language, "-Duser.country=EG")
+              .javaOptions(
+                  "-Xmx256m",
+                  "-Duser.language=" + language,
+                  "-Duser.country=EG",
+                  "-Duser.timezone=" + (language.equals("ar") ? "Africa/Cairo" : "UTC"))
               .file("dusky.yaml", config("h2"))
               .file(
                   "intake/a.csv",
@@ -135,6 +139,9 @@ class ProcessesIT extends ProcessTesting {
       for (String command : List.of("load", "balance")) {
         text.append(speaking.run(command, "collections").all());
       }
+      String moment =
+          "select cast(collected_at as timestamp with time zone) as m from intake.collection";
+      text.append(speaking.run("sql", "--json", moment).all());
       told.add(lasting(text.toString()));
     }
     assertTrue(told.get(0).contains("rejected 1"), told.get(0));

@@ -92,6 +92,9 @@ final class DirectoryDepot implements Depot {
 
   @Override
   public Optional<StagedFile> look(String path) {
+    if (UnreadableName.is(path)) {
+      return DirectoryListing.unreadable(root, path, this::failure);
+    }
     Path file = resolve(path);
     try {
       return Files.isRegularFile(file)
@@ -104,6 +107,9 @@ final class DirectoryDepot implements Depot {
 
   @Override
   public InputStream open(StagedFile file) {
+    if (UnreadableName.is(file.path())) {
+      throw UnreadableName.failure(file.path());
+    }
     try {
       InputStream in = Files.newInputStream(resolve(file.path()));
       Optional<StagedFile> now = look(file.path());

@@ -15,6 +15,7 @@ import java.util.Comparator;
 import java.util.Deque;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.BiFunction;
 
 /**
@@ -64,6 +65,14 @@ final class DirectoryListing extends LookAhead<StagedFile> {
     }
     entries.sort(Comparator.comparing(Entry::sortKey, Arrays::compareUnsigned));
     return entries.iterator();
+  }
+
+  /** A file whose path cannot be read, found by listing its directory. */
+  static Optional<StagedFile> unreadable(
+      Path root, String path, BiFunction<String, IOException, Failure> failure) {
+    DirectoryListing files = new DirectoryListing(root, path, "", failure);
+    StagedFile file = files.find();
+    return file != null && file.path().equals(path) ? Optional.of(file) : Optional.empty();
   }
 
   private boolean isBehind(String path) {

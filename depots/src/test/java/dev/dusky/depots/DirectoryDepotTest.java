@@ -3,6 +3,7 @@ package dev.dusky.depots;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
@@ -11,7 +12,9 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Iterator;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -49,6 +52,24 @@ class DirectoryDepotTest extends DepotContract {
       Failure failure = assertThrows(Failure.class, in::readAllBytes);
       assertTrue(failure.getMessage().contains("changed"), failure.getMessage());
     }
+  }
+
+  @Test
+  void aFileWhoseNameCannotBeReadIsListedAndRefused() throws Exception {
+    Files.createDirectories(root.resolve("in"));
+    Process made =
+        new ProcessBuilder("sh", "-c", "printf x > \"$(printf 'in/b\\377.csv')\"")
+            .directory(root.toFile())
+            .start();
+    assumeTrue(made.waitFor() == 0, "this file system takes no such names");
+    put("in/c.csv", "ours".getBytes());
+    Iterator<StagedFile> files = depot.list("");
+    StagedFile unreadable = files.next();
+    assertEquals("in/c.csv", files.next().path());
+    assertEquals(Optional.of(unreadable), depot.look(unreadable.path()));
+    Failure failure = assertThrows(Failure.class, () -> depot.open(unreadable));
+    assertEquals(Failure.Kind.FILE, failure.kind());
+    assertTrue(failure.getMessage().contains("has a name that cannot be read"));
   }
 
   @Test

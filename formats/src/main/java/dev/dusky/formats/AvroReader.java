@@ -3,6 +3,7 @@ package dev.dusky.formats;
 import dev.dusky.core.bytes.RandomContent;
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.record.FieldRequest;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
@@ -194,7 +195,7 @@ final class AvroReader implements RecordReader {
 
   static Failure damaged(String path, String where, Exception e) {
     return Failure.file(path + " is cut or damaged")
-        .because("%s cannot be decoded: %s".formatted(where, e.getMessage()))
+        .because("%s cannot be decoded: %s".formatted(where, LibraryWords.of(e)))
         .next("Nothing of it was loaded. Stage the file again, then load again")
         .from(e);
   }

@@ -1,6 +1,7 @@
 package dev.dusky.formats;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.work.Worker;
@@ -159,7 +160,7 @@ final class GroupReader implements RecordReader {
     return Failure.file(path + " is cut or damaged")
         .because(
             "%s %d of %d of the %s file cannot be decoded: %s"
-                .formatted(groupWord(kind), group + 1, decoder.groups(), kind, e.getMessage()))
+                .formatted(groupWord(kind), group + 1, decoder.groups(), kind, LibraryWords.of(e)))
         .next("Nothing of it was loaded. Stage the file again, then load again")
         .from(e);
   }

@@ -2,6 +2,7 @@ package dev.dusky.formats;
 
 import dev.dusky.core.bytes.RandomContent;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.layout.ColumnarLayout;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.record.DeclaredField;
@@ -91,7 +92,7 @@ public final class ParquetReaders implements LayoutReaders {
     if (e instanceof dev.dusky.core.bytes.StorageException storage) {
       throw storage;
     }
-    String why = String.valueOf(e.getMessage()).lines().findFirst().orElse("");
+    String why = LibraryWords.of(e);
     return Failure.file(path + (begins ? " is cut or damaged" : " is not a Parquet file"))
         .because(
             begins

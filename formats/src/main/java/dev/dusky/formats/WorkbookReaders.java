@@ -2,6 +2,7 @@ package dev.dusky.formats;
 
 import dev.dusky.core.bytes.SpooledContent;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.layout.WorkbookLayout;
 import dev.dusky.core.record.FieldRequest;
@@ -27,6 +28,9 @@ public final class WorkbookReaders implements LayoutReaders {
   private static final Pattern FROM_1904 =
       Pattern.compile("<(?:\\w+:)?workbookPr\\s[^>]*\\bdate1904\\s*=\\s*[\"'](?:1|true)[\"']");
 
+  /** How namespaces of the strict form begin. */
+  private static final String STRICT = "http://purl.oclc.org/ooxml/";
+
   @Override
   public boolean reads(Layout layout) {
     return layout instanceof WorkbookLayout;
@@ -38,6 +42,7 @@ public final class WorkbookReaders implements LayoutReaders {
     SpooledContent spooled = SpooledContent.of(file.content());
     try {
       checkKind(file.path(), spooled);
+      checkForm(file.path(), spooled);
       ReadableWorkbook workbook =
           new ReadableWorkbook(
               spooled.file().toFile(), new ReadingOptions(hasStyles(spooled), false));
@@ -55,7 +60,7 @@ public final class WorkbookReaders implements LayoutReaders {
 
   static Failure damaged(String path, Exception e) {
     return Failure.file(path + " is cut or damaged")
-        .because("it cannot be read as a workbook: " + e.getMessage())
+        .because("it cannot be read as a workbook: " + LibraryWords.of(e))
         .next("Nothing of it was loaded. Stage the file again, then load again")
         .from(e);
   }
@@ -84,6 +89,23 @@ public final class WorkbookReaders implements LayoutReaders {
       throw Failure.file(path + " is not a workbook")
           .because("it does not begin like a zip archive, which every .xlsx file is")
           .next("Check which file was staged; 'dusky peek' shows what it looks like");
+    }
+  }
+
+  /** Refuses workbooks of other forms than the one that is read, each by its name. */
+  private static void checkForm(String path, SpooledContent spooled) throws IOException {
+    String form = "";
+    if (part(spooled, "xl/workbook.xml").contains(STRICT)) {
+      form = "of the strict form of ISO/IEC 29500";
+    } else if (part(spooled, "[Content_Types].xml").contains("sheet.binary")) {
+      form = "of the binary form (.xlsb)";
+    } else if (part(spooled, "mimetype").contains("opendocument.spreadsheet")) {
+      form = "of the OpenDocument form (.ods)";
+    }
+    if (!form.isEmpty()) {
+      throw Failure.file(path + " is a workbook of a form that is not read")
+          .because("it is " + form)
+          .next("Save it as an ordinary .xlsx workbook (the transitional form) and stage that");
     }
   }
 

@@ -4,6 +4,7 @@ import com.fasterxml.aalto.stax.InputFactoryImpl;
 import dev.dusky.core.bytes.KeptStream;
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.layout.XmlLayout;
 import dev.dusky.core.record.FieldRequest;
 import dev.dusky.core.record.RecordAppender;
@@ -295,7 +296,7 @@ final class XmlReader implements RecordReader {
     return Failure.file(path + " is not well-formed XML")
         .because(
             where
-                + String.valueOf(e.getMessage()).lines().findFirst().orElse("it is malformed")
+                + LibraryWords.of(e)
                 + (way.isEmpty() ? "" : ", inside /" + String.join("/", way)))
         .next("Nothing of it was loaded. Stage the file again, or ask the sender for a whole one")
         .from(e);

@@ -4,6 +4,7 @@ import com.dynatrace.hash4j.hashing.HashStream128;
 import com.dynatrace.hash4j.hashing.HashValue128;
 import com.dynatrace.hash4j.hashing.Hashing;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.LibraryWords;
 import java.io.BufferedInputStream;
 import java.io.EOFException;
 import java.io.IOException;
@@ -129,7 +130,7 @@ public final class FileContent extends BulkStream {
             ? "the %s data ends too early, after %,d stored bytes (%,d uncompressed)"
                 .formatted(compression.label(), stored.count(), contentBytes)
             : "the %s data is damaged near stored byte %,d: %s"
-                .formatted(compression.label(), stored.count(), e.getMessage());
+                .formatted(compression.label(), stored.count(), LibraryWords.of(e));
     throw Failure.file(path + " is cut or damaged")
         .because(why)
         .next("Nothing of it was loaded. Stage the file again, then load again")

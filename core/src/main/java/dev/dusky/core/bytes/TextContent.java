@@ -59,6 +59,11 @@ public record TextContent(InputStream utf8, Transcoding transcoding, byte[] mark
 
   private static void refuseBinary(String path, byte[] head, boolean wide, String kind) {
     for (String[] magic : MAGIC) {
+      if (startsWith(head, magic[0]) && magic[0].startsWith("PK") && path.contains("!/")) {
+        throw Failure.file(path + " is not " + kind)
+            .because("it is a zip archive, or a workbook, within an archive")
+            .next("Archives within archives are not opened: unpack it and stage what is in it");
+      }
       if (startsWith(head, magic[0])) {
         throw Failure.file(path + " is not " + kind)
             .because("its first bytes are those of " + magic[1])

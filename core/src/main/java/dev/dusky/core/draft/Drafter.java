@@ -106,9 +106,16 @@ public final class Drafter {
     switch (kind) {
       case PARQUET, AVRO, ORC, WORKBOOK -> samples = whole(chosen);
       case ARCHIVE ->
-          throw Failure.file(first.file().path() + " is a zip archive")
-              .because("its name does not end with .zip")
-              .next("Stage it under such a name; then its members are files of their own");
+          throw first.file().path().contains("!/")
+              ? Failure.file(first.file().path() + " is a zip archive within an archive")
+                  .because("archives within archives are not opened")
+                  .next("Unpack it and stage what is in it")
+              : Failure.file(first.file().path() + " is a zip archive")
+                  .because("what is in it are files of their own, and none was asked for")
+                  .next(
+                      "Ask for its members, such as %s!/, and stage archives under names that end"
+                              .formatted(first.file().path())
+                          + " with .zip");
       case UNKNOWN ->
           throw Failure.file(first.file().path() + " is of no kind that can be drafted")
               .because("it is neither text nor a known binary format")

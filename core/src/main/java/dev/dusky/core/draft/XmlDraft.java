@@ -1,6 +1,7 @@
 package dev.dusky.core.draft;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.XmlLayout;
@@ -59,7 +60,7 @@ final class XmlDraft {
     } catch (XMLStreamException e) {
       if (sample.whole()) {
         throw Failure.file(sample.file().path() + " is not well-formed XML")
-            .because(String.valueOf(e.getMessage()).replaceAll("\\s+", " "))
+            .because(LibraryWords.of(e))
             .from(e);
       }
       // the sample holds the beginning of the document only

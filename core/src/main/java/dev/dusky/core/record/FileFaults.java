@@ -2,6 +2,7 @@ package dev.dusky.core.record;
 
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.LibraryWords;
 import java.io.IOException;
 import java.io.InterruptedIOException;
 import java.nio.channels.ClosedByInterruptException;
@@ -62,9 +63,6 @@ public final class FileFaults {
     if (thrown instanceof StackOverflowError) {
       return "it is nested too deeply";
     }
-    String message = thrown.getMessage();
-    String first = message == null ? "" : message.lines().findFirst().orElse("").strip();
-    String kind = thrown.getClass().getSimpleName();
-    return first.isEmpty() ? "its content is malformed (" + kind + ")" : first;
+    return LibraryWords.of(thrown);
   }
 }
