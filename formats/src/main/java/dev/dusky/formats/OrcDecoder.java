@@ -149,10 +149,7 @@ final class OrcDecoder implements GroupDecoder {
       }
       group = newGroup;
       done = 0;
-      StripeInformation stripe = stripes.get(group);
-      source =
-          reader.rows(
-              reader.options().range(stripe.getOffset(), stripe.getLength()).include(included));
+      source = OrcStripe.open(reader, stripes.get(group), included);
     }
 
     @Override

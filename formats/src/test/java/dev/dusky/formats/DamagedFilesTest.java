@@ -32,6 +32,7 @@ import java.util.List;
 import java.util.Random;
 import org.apache.commons.compress.compressors.CompressorException;
 import org.apache.commons.compress.compressors.CompressorStreamFactory;
+import org.apache.orc.CompressionKind;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.EnumSource;
@@ -50,6 +51,8 @@ class DamagedFilesTest {
     AVRO(columnar(ColumnarLayout.Format.AVRO), "foreign-deflate.avro"),
     AVRO_PLAIN(columnar(ColumnarLayout.Format.AVRO), "foreign-null.avro"),
     PARQUET(columnar(ColumnarLayout.Format.PARQUET), "foreign.parquet"),
+    ORC(columnar(ColumnarLayout.Format.ORC), null),
+    ORC_DEFLATED(columnar(ColumnarLayout.Format.ORC), null),
     WORKBOOK(
         new WorkbookLayout("w", "", "", HeaderUse.NAMES, true, List.of(""), 1 << 20),
         "foreign.xlsx"),
@@ -65,6 +68,9 @@ class DamagedFilesTest {
     }
 
     byte[] bytes() throws IOException {
+      if (this == ORC || this == ORC_DEFLATED) {
+        return OrcReaderTest.sample(this == ORC ? CompressionKind.NONE : CompressionKind.ZLIB);
+      }
       return resource != null
           ? ReadRows.resource(resource)
           : (this == XML ? xml("ü &amp; <![CDATA[x]]>") : "[{\"a\":\"é\",\"b\":[1,{\"c\":null}]}]")
@@ -260,5 +266,11 @@ class DamagedFilesTest {
   @Test
   void aSingleByteOfJsonIsRefused() {
     refused(new byte[] {(byte) 0xc5}, JsonLayout.plain("j"), "$.a");
+  }
+
+  @Test
+  void aStreamOfAStripeThatEndsTooEarlyIsNotReadOn() throws IOException {
+    byte[] bytes = ReadRows.resource("FormatFuzzTestInputs/orc/a-stream-that-ends-early");
+    refused(bytes, Sound.ORC.layout, "tags");
   }
 }

@@ -16,6 +16,11 @@ class FormatFuzzTest {
   }
 
   @FuzzTest(maxDuration = "10m")
+  void orc(byte[] bytes) throws Exception {
+    DamagedFilesTest.readOrRefuse(bytes, DamagedFilesTest.Sound.ORC_DEFLATED);
+  }
+
+  @FuzzTest(maxDuration = "10m")
   void workbook(byte[] bytes) throws Exception {
     DamagedFilesTest.readOrRefuse(bytes, DamagedFilesTest.Sound.WORKBOOK);
   }

@@ -71,6 +71,27 @@ class OrcReaderTest {
     return files.bytes();
   }
 
+  /** A sound file of some rows. */
+  static byte[] sample(CompressionKind kind) throws IOException {
+    return written(
+        "struct<n:bigint,name:string,at:timestamp,tags:array<string>>",
+        400,
+        kind,
+        (b, r, i) -> {
+          ((LongColumnVector) b.cols[0]).vector[r] = i * 7L;
+          text((BytesColumnVector) b.cols[1], r, i % 5 == 0 ? null : "farm " + i);
+          ((TimestampColumnVector) b.cols[2]).time[r] = 1_772_430_360_000L + i * 60_000L;
+          ListColumnVector tags = (ListColumnVector) b.cols[3];
+          tags.offsets[r] = tags.childCount;
+          tags.lengths[r] = i % 3;
+          tags.childCount += i % 3;
+          tags.child.ensureSize(tags.childCount, true);
+          for (int c = (int) tags.offsets[r]; c < tags.childCount; c++) {
+            text((BytesColumnVector) tags.child, c, "tag " + c);
+          }
+        });
+  }
+
   private static void text(BytesColumnVector vector, int row, String value) {
     if (value == null) {
       vector.noNulls = false;

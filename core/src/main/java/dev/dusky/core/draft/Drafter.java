@@ -111,11 +111,8 @@ public final class Drafter {
                   .because("archives within archives are not opened")
                   .next("Unpack it and stage what is in it")
               : Failure.file(first.file().path() + " is a zip archive")
-                  .because("what is in it are files of their own, and none was asked for")
-                  .next(
-                      "Ask for its members, such as %s!/, and stage archives under names that end"
-                              .formatted(first.file().path())
-                          + " with .zip");
+                  .because("what is in it are files of their own, if its name ends with .zip")
+                  .next("Name one of them, such as %s!/MEMBER".formatted(first.file().path()));
       case UNKNOWN ->
           throw Failure.file(first.file().path() + " is of no kind that can be drafted")
               .because("it is neither text nor a known binary format")
