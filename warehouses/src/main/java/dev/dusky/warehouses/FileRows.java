@@ -29,11 +29,13 @@ final class FileRows implements AutoCloseable {
   private record Settled(long fileId, FileOutcome outcome) {}
 
   private final Connection connection;
+  private final Dialect dialect;
   private final JdbcRunningLoad load;
   private final List<Settled> files = new ArrayList<>();
 
-  FileRows(Connection connection, JdbcRunningLoad load) {
+  FileRows(Connection connection, Dialect dialect, JdbcRunningLoad load) {
     this.connection = connection;
+    this.dialect = dialect;
     this.load = load;
   }
 
@@ -60,6 +62,9 @@ final class FileRows implements AutoCloseable {
       TotalRows.insert(connection, load.id(), file.fileId(), outcome.totals());
       RepeatRows.insert(connection, load.id(), file.fileId(), outcome.repeats());
       DriftRows.insert(connection, load.id(), file.fileId(), outcome.drifts());
+    }
+    if (!files.isEmpty()) {
+      Overtaken.remove(connection, dialect, files.stream().map(Settled::fileId).toList());
     }
     close();
   }

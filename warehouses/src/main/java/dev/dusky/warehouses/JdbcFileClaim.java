@@ -202,7 +202,7 @@ final class JdbcFileClaim implements FileClaim {
           "a file that is " + state.label() + " cannot become " + outcome.state().label());
     }
     try {
-      FileRows rows = new FileRows(connection, load);
+      FileRows rows = new FileRows(connection, warehouse.dialect(), load);
       rows.add(fileId, outcome);
       rows.flush();
       RejectRows.replace(connection, load.id(), fileId, rejects);

@@ -49,7 +49,7 @@ final class JdbcGroupClaim implements GroupClaim {
     this.connection = connection;
     this.load = load;
     this.feed = feed;
-    this.outcomes = new FileRows(connection, load);
+    this.outcomes = new FileRows(connection, warehouse.dialect(), load);
     this.rows =
         warehouse
             .dialect()

@@ -333,6 +333,38 @@ abstract class ArrivalContract extends WarehouseTesting {
     assertEquals(1, load(feed, depot).count(FileState.POSTED));
   }
 
+  private void seen(String feed, String path, String version, String state) {
+    query(
+        "insert into dusky.file (feed, path, version, state, size_bytes, modified_at, seen_at)"
+            + " values ('%s', '%s', '%s', '%s', 1, current_timestamp, current_timestamp)"
+                .formatted(feed, path, version, state));
+  }
+
+  @Test
+  void versionsThatWereReplacedBeforeTheyWereDealtWithAreForgotten() {
+    Feed feed = numbers("overtaken").build();
+    MemoryDepot depot = new MemoryDepot();
+    for (int i = 0; i < 5; i++) {
+      depot.with("a%d.csv".formatted(i), "no\n%d\n".formatted(i));
+      seen("overtaken", "a%d.csv".formatted(i), "old", "waiting");
+      seen("overtaken", "a%d.csv".formatted(i), "older", "waiting");
+    }
+    seen("overtaken", "b.csv", "old", "waiting");
+    seen("other", "a1.csv", "old", "waiting");
+    load(feed, depot);
+    assertEquals(5, count("dusky.file where feed = 'overtaken' and state = 'posted'"));
+    assertEquals(
+        0, count("dusky.file where feed = 'overtaken' and path <> 'b.csv' and state = 'waiting'"));
+    assertEquals(1, count("dusky.file where feed = 'overtaken' and path = 'b.csv'"));
+    assertEquals(1, count("dusky.file where feed = 'other'"));
+    seen("overtaken", "c.csv", "old", "waiting");
+    depot.with("c.csv", "no\n77\n"); // one alone
+    load(feed, depot);
+    assertEquals(1, count("dusky.file where feed = 'overtaken' and path = 'c.csv'"));
+    assertEquals(
+        List.of(), warehouse.checks().feed("overtaken", feed.into(), List.of()).differences());
+  }
+
   @Test
   void manySmallFilesShareTransactionsAndKeepTheirOwnAccounts() {
     Feed feed = numbers("small").tolerance("1").build();
