@@ -1,5 +1,6 @@
 package dev.dusky.depots;
 
+import dev.dusky.core.bytes.TemporaryFolder;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.ProbeStep.Finding;
 import dev.dusky.core.depot.StagedFile;
@@ -41,7 +42,7 @@ final class ProbeSteps {
   static Finding write(Depot depot) {
     String path = "dusky-probe-" + UUID.randomUUID();
     try {
-      Path local = Files.createTempFile("dusky-probe-", ".tmp");
+      Path local = TemporaryFolder.newFile(".probe");
       try {
         Files.writeString(local, "written by dusky probe; may be removed\n");
         depot.put(path, local, sent -> {});

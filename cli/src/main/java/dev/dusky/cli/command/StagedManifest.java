@@ -1,5 +1,6 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.core.bytes.TemporaryFolder;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.expect.FiguresJson;
 import dev.dusky.core.expect.Manifest;
@@ -37,7 +38,7 @@ final class StagedManifest {
               Optional.empty(),
               Map.of()));
     }
-    Path local = Files.createTempFile("dusky-manifest-", ".json");
+    Path local = TemporaryFolder.newFile(".json");
     try {
       Files.writeString(local, FiguresJson.text(entries));
       depot.put(path, local, sent -> {});

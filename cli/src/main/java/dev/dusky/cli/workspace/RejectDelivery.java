@@ -1,6 +1,7 @@
 package dev.dusky.cli.workspace;
 
 import dev.dusky.cli.render.Figures;
+import dev.dusky.core.bytes.TemporaryFolder;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.DepotFolder;
@@ -83,7 +84,7 @@ public final class RejectDelivery {
   private void deliver(RejectBook book, DepotFolder to, String path, List<Long> ids)
       throws IOException {
     Depot depot = workspace.depot(to.depot());
-    Path folder = Files.createTempDirectory("dusky-rejects-");
+    Path folder = TemporaryFolder.newFolder();
     String name = path.substring(path.lastIndexOf('/') + 1).replace("!", "_") + ".rejects";
     RejectFile file = new RejectFile(folder.resolve(name), feed);
     try {

@@ -29,7 +29,7 @@ public final class SpooledContent implements RandomContent {
   public static SpooledContent of(InputStream content) throws IOException {
     Path file;
     try {
-      file = Files.createTempFile("dusky-content-", ".tmp");
+      file = TemporaryFolder.newFile(".content");
     } catch (IOException e) {
       throw full(e);
     }

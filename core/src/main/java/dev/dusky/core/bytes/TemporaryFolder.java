@@ -2,11 +2,42 @@ package dev.dusky.core.bytes;
 
 import dev.dusky.core.failure.Failure;
 import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 
 /** The folder for what memory does not hold; it may be full, or not writable. */
 public final class TemporaryFolder {
 
+  private static ProcessFolder ours;
+
   private TemporaryFolder() {}
+
+  /** A new file there that its maker removes, or the next process if this one is killed. */
+  public static Path newFile(String ending) throws IOException {
+    return Files.createTempFile(ours(), "", ending);
+  }
+
+  /** A new folder there, likewise. */
+  public static Path newFolder() throws IOException {
+    return Files.createTempDirectory(ours(), "");
+  }
+
+  private static synchronized Path ours() throws IOException {
+    if (ours == null || !Files.isDirectory(ours.path())) {
+      ProcessFolder made = ProcessFolder.in(Path.of(place()));
+      Runtime.getRuntime().addShutdownHook(new Thread(() -> remove(made), "dusky-temporary"));
+      ours = made;
+    }
+    return ours.path();
+  }
+
+  private static void remove(ProcessFolder folder) {
+    try {
+      folder.remove();
+    } catch (IOException nobodyIsLeftToBeTold) {
+      // The program is ending, and the next one removes what is left.
+    }
+  }
 
   /** Where it is. */
   public static String place() {

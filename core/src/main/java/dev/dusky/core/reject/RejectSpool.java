@@ -27,7 +27,7 @@ public final class RejectSpool implements AutoCloseable {
   public void add(Reject reject) {
     try {
       if (out == null) {
-        file = Files.createTempFile("dusky-rejects-", ".tmp");
+        file = TemporaryFolder.newFile(".rejects");
         out = new DataOutputStream(new BufferedOutputStream(Files.newOutputStream(file)));
       }
       out.writeLong(reject.recordNumber());

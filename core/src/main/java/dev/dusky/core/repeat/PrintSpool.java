@@ -39,7 +39,7 @@ public final class PrintSpool implements AutoCloseable {
       DataOutputStream out = outs[partition];
       if (out == null) {
         if (folder == null) {
-          folder = Files.createTempDirectory("dusky-repeats-");
+          folder = TemporaryFolder.newFolder();
         }
         out =
             new DataOutputStream(

@@ -62,7 +62,7 @@ public final class RepeatRuns implements AutoCloseable {
     }
     try {
       if (out == null) {
-        file = Files.createTempFile("dusky-repeats-", ".tmp");
+        file = TemporaryFolder.newFile(".repeats");
         out = new DataOutputStream(new BufferedOutputStream(Files.newOutputStream(file)));
       }
       out.writeLong(first);

@@ -29,7 +29,7 @@ public final class Verdicts implements AutoCloseable {
       DataOutputStream out = outs.get(number);
       if (out == null) {
         if (folder == null) {
-          folder = Files.createTempDirectory("dusky-verdicts-");
+          folder = TemporaryFolder.newFolder();
         }
         out =
             new DataOutputStream(
