@@ -75,6 +75,9 @@ interface Dialect {
   /** Locks the chosen rows against other claims, leaving out those that are locked already. */
   String claimClause();
 
+  /** Whether this session may write rows into a table that is there. */
+  boolean mayWrite(Connection connection, TableName table) throws SQLException;
+
   /** Statements that change tables. */
   @FunctionalInterface
   interface Change {

@@ -218,6 +218,11 @@ final class H2Dialect implements Dialect {
   }
 
   @Override
+  public boolean mayWrite(Connection connection, TableName table) throws SQLException {
+    return !connection.isReadOnly();
+  }
+
+  @Override
   public void serialiseMigrations(Connection connection) {
     // Only one process at a time has the database file open.
   }

@@ -40,7 +40,8 @@ import java.util.function.Function;
 /**
  * Books that are only rehearsed. Rows are written into the landing table, so that the table itself
  * judges them, in one transaction for all files that is rolled back in the end; the ledger is read
- * if it is there, and never written. Rows for a table that is still to be made go nowhere.
+ * if it is there, and never written. Rows for a table that is still to be made, or that this user
+ * may not write into, go nowhere.
  */
 final class JdbcRehearsal implements Ledger {
 
@@ -51,6 +52,7 @@ final class JdbcRehearsal implements Ledger {
   private final boolean booked;
   private final List<GrownColumn> planned = new ArrayList<>();
   private boolean missing;
+  private boolean judged = true;
 
   JdbcRehearsal(JdbcWarehouse warehouse, RejectTaker taker) {
     this.warehouse = warehouse;
@@ -72,6 +74,7 @@ final class JdbcRehearsal implements Ledger {
   public Optional<TableShape> landing(Feed feed) {
     Optional<TableShape> existing = warehouse.shape(feed.into());
     missing = existing.isEmpty() && feed.create();
+    judged = existing.isPresent() && warehouse.judges(feed.into());
     return missing ? Optional.of(planned(feed)) : existing;
   }
 
@@ -209,7 +212,7 @@ final class JdbcRehearsal implements Ledger {
 
       @Override
       public RowWriter writer() {
-        if (missing || grown) {
+        if (!judged || grown) {
           return new CountingWriter();
         }
         return warehouse.writer(connection, feed, table, 0, number, booked);
@@ -218,7 +221,7 @@ final class JdbcRehearsal implements Ledger {
       @Override
       public void withdraw(String why) {
         try {
-          if (!missing) {
+          if (judged) {
             new Reversal(connection, start, table).path(file.path(), why);
           }
         } catch (SQLException e) {

@@ -170,6 +170,14 @@ public final class JdbcWarehouse implements Warehouse {
     return new JdbcRehearsal(this, taker);
   }
 
+  /**
+   * Whether the rows of a rehearsal are judged by a table that is there: they are written into it
+   * and taken back, for which some users, and all on a server that only reads, have no right.
+   */
+  public boolean judges(TableName table) {
+    return transact("Asking for the rights on " + table, c -> dialect.mayWrite(c, table));
+  }
+
   /** The rules of a table. */
   public List<TableRule> rules(TableName table) {
     return transact("Reading the rules of " + table, c -> dialect.rules(c, table));

@@ -202,6 +202,20 @@ final class PostgresDialect implements Dialect {
   }
 
   @Override
+  public boolean mayWrite(Connection connection, TableName table) throws SQLException {
+    String sql =
+        "select current_setting('transaction_read_only') = 'off'"
+            + " and has_table_privilege(?, 'insert') and has_table_privilege(?, 'delete')";
+    try (PreparedStatement query = connection.prepareStatement(sql)) {
+      query.setString(1, Identifiers.quote(table));
+      query.setString(2, Identifiers.quote(table));
+      try (ResultSet row = query.executeQuery()) {
+        return row.next() && row.getBoolean(1);
+      }
+    }
+  }
+
+  @Override
   public void serialiseMigrations(Connection connection) throws SQLException {
     try (Statement statement = connection.createStatement()) {
       statement.execute("select pg_advisory_xact_lock(" + MIGRATION_LOCK + ")");

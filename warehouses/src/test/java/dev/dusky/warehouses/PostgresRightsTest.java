@@ -8,6 +8,10 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.secret.Secret;
 import dev.dusky.core.warehouse.TableName;
 import java.util.ArrayList;
@@ -94,6 +98,39 @@ class PostgresRightsTest extends MergeTesting {
       assertTrue(told.contains("lacks a right"), told);
       assertTrue(told.contains("grant select, insert, update, delete on load to"), told);
     }
+  }
+
+  private static LoadResult rehearse(JdbcWarehouse visitor, MemoryDepot depot) {
+    return new FeedLoader(
+            visitor,
+            visitor.rehearsal((file, outcome, rejects) -> {}),
+            LoadRun.of(feed(), depot, new LoadListener() {}, () -> false))
+        .run(start(feed()));
+  }
+
+  @Test
+  void whoMayOnlyReadCanRehearseAllButTheJudgementOfTheTable() {
+    MemoryDepot depot = new MemoryDepot().with("a", "k\n1\n2\nx\n");
+    depot.with("b", "k\n" + "3\n".repeat(9));
+    grant(Grants.looking(role, List.of(LANDED, TARGET)));
+    try (JdbcWarehouse visitor = asRole()) {
+      assertFalse(visitor.judges(LANDED));
+      LoadResult result = rehearse(visitor, depot);
+      assertEquals(1, result.count(FileState.POSTED));
+      assertEquals(1, result.count(FileState.REFUSED));
+    }
+    query("alter role " + role + " set default_transaction_read_only = on");
+    query("grant insert, delete on intake.landed to " + role);
+    try (JdbcWarehouse standby = asRole()) {
+      assertFalse(standby.judges(LANDED), "as on a server that only reads");
+      assertEquals(1, rehearse(standby, depot).count(FileState.POSTED));
+    }
+    query("alter role " + role + " reset default_transaction_read_only");
+    try (JdbcWarehouse visitor = asRole()) {
+      assertTrue(visitor.judges(LANDED));
+      assertEquals(1, rehearse(visitor, depot).count(FileState.POSTED));
+    }
+    assertEquals(0, count("intake.landed"));
   }
 
   @Test

@@ -83,6 +83,9 @@ final class RehearseCommand extends DuskyCommand {
                         .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed))))
                 .run(workspace.start(feed));
         report.total(result);
+        if (warehouse.shape(feed.into()).isPresent() && !warehouse.judges(feed.into())) {
+          unjudged(screen, feed);
+        }
         problems(screen, workspace, feed, groups, read);
         clean &= result.clean();
       }
@@ -90,6 +93,19 @@ final class RehearseCommand extends DuskyCommand {
       screen.line(screen.style().faint("rehearsed only: nothing was written"));
       return clean ? 0 : Failure.Kind.FILE.exitCode();
     }
+  }
+
+  /** Says what the rehearsal could not find out. */
+  private static void unjudged(Screen screen, Feed feed) {
+    screen.line(
+        screen
+            .style()
+            .notable(
+                ("  table %s did not judge the rows (keys, references, constraints): this user may"
+                        + " not write into it, or the server only reads")
+                    .formatted(feed.into())));
+    screen.object(
+        Map.of("event", "not_judged", "feed", feed.name(), "table", feed.into().toString()));
   }
 
   private static void problems(
