@@ -146,6 +146,13 @@ final class MergeEntry {
     Seal.write(connection, Seal.MERGE, "dusky.merge_run", "merge_id = ?", id);
   }
 
+  /** Enters a run that took no rows, with what it did instead. */
+  static void filled(Connection connection, Merge merge, MergeStart start, String told)
+      throws SQLException {
+    long id = insert(connection, merge, start, "done", Optional.of(told));
+    Seal.write(connection, Seal.MERGE, "dusky.merge_run", "merge_id = ?", id);
+  }
+
   /** Opens the ledger's entry. */
   static long insert(
       Connection connection, Merge merge, MergeStart start, String state, Optional<String> message)

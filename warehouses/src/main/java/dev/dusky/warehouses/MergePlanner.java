@@ -199,13 +199,22 @@ final class MergePlanner {
               || name.equals(DriftPolicy.LEFTOVERS)
               || Pattern.compile("(?<!\\w)" + Pattern.quote(name) + "(?!\\w)").matcher(used).find();
       if (!taken) {
-        statements.add(
-            "alter table %s add column %s %s"
-                .formatted(
-                    Identifiers.quote(merge.into()), Identifiers.quote(name), column.typeText()));
+        statements.add(adding(column));
       }
     }
     return statements;
+  }
+
+  /** The statement that gives the target a column of the source. */
+  String adding(TableColumn column) {
+    return "alter table %s add column %s %s"
+        .formatted(
+            Identifiers.quote(merge.into()), Identifiers.quote(column.name()), column.typeText());
+  }
+
+  /** A column of the source. */
+  Optional<TableColumn> sourceColumn(String name) {
+    return source.stream().filter(c -> c.name().equals(name)).findFirst();
   }
 
   /** The expression by which the newest rows are told. */

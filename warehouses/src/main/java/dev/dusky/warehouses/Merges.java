@@ -111,6 +111,16 @@ public final class Merges {
     }
   }
 
+  /**
+   * Fills columns of the target from the rows that were merged before, having added those that it
+   * lacks.
+   *
+   * @return how many rows of the target were changed
+   */
+  public long fill(Merge merge, List<String> columns, MergeStart start) {
+    return new MergeFill(warehouse, merge, columns).run(start);
+  }
+
   /** The statements of a merge as they would run now, each with what it is for. */
   public List<MergeStep> script(Merge merge) {
     MergePlan plan = new MergePlanner(warehouse, merge).plan();

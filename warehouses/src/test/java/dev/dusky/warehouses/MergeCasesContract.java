@@ -755,6 +755,35 @@ abstract class MergeCasesContract extends MergeTesting {
     assertEquals(List.of(), one(mapped).spare());
   }
 
+  private void cannotFill(Merge merge, String column, String why) {
+    Failure failure =
+        assertThrows(
+            Failure.class,
+            () ->
+                warehouse
+                    .merges()
+                    .fill(merge, List.of(column), start(false, OptionalLong.empty())));
+    assertTrue(failure.getMessage().contains(why), failure.getMessage());
+  }
+
+  @Test
+  void whatCannotBeFilledIsSaid() {
+    tables("k integer, ver integer, v integer, extra varchar(5)", "k integer, ver integer");
+    land(List.of("1, 1, 10, 'x'"));
+    one(merge());
+    cannotFill(merge(), "k", "no column that the merge takes");
+    cannotFill(merge(), "nothing", "the source has no column nothing");
+    cannotFill(with(new Existing.Keep(), Optional.empty(), Optional.empty()), "extra", "overwrite");
+    cannotFill(
+        with(
+            new Existing.History("ver", "a", "b", Optional.empty(), List.of()),
+            Optional.empty(),
+            Optional.empty()),
+        "extra",
+        "keeps versions");
+    assertEquals(2, one(merge()).spare().size(), "nothing was added");
+  }
+
   @Test
   void rejectsOfRowsThatWereReversedAreClosedAndSumsStillAddUp() {
     tables(PLAIN, "k integer primary key, ver integer, v integer");

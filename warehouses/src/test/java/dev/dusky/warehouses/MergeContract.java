@@ -7,7 +7,9 @@ import dev.dusky.core.merge.Deleted;
 import dev.dusky.core.merge.Existing;
 import dev.dusky.core.merge.Leaving;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
+import dev.dusky.core.warehouse.TableName;
 import dev.dusky.warehouses.ModelMerge.Landed;
 import dev.dusky.warehouses.ModelMerge.Outcome;
 import dev.dusky.warehouses.ModelMerge.Row;
@@ -16,9 +18,11 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalLong;
 import java.util.Random;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -156,6 +160,41 @@ abstract class MergeContract extends MergeTesting {
           when);
       assertTally(rows.size(), model, tally, when);
     }
+  }
+
+  private static final TableName LATER = new TableName("dairy", "later");
+
+  /** A column that is filled later is as if it had been there from the beginning. */
+  @Test
+  void aColumnThatIsFilledLaterIsAsIfItHadAlwaysBeenThere() {
+    tables(
+        "k integer, \"at\" timestamp, ver integer, v integer, w integer, gone boolean",
+        "k integer primary key, ver integer, v integer, w integer");
+    execute("create table dairy.later (k integer primary key, ver integer, v integer)");
+    Merge whole =
+        with(new Existing.Overwrite(List.of()), deleted(Leaving.DELETE, null), Optional.empty());
+    Merge later = from(whole, "later", new MergeSource.Landing(LANDED), LATER, false);
+    Random random = new Random(6);
+    for (int round = 0; round < 12; round++) {
+      List<Landed> batch = batch(random);
+      int turn = round; // rows of one batch that differ in w alone would be rejects
+      batch.replaceAll(
+          r ->
+              new Landed(
+                  r.k(), r.at(), r.ver(), r.v(), r.v() == null ? null : r.v() + turn, r.gone()));
+      land(batch.stream().map(MergeContract::sql).toList());
+      one(whole);
+      one(later);
+    }
+    long filled = warehouse.merges().fill(later, List.of("w"), start(false, OptionalLong.empty()));
+    assertEquals(
+        query("select k, ver, v, w from dairy.target order by k"),
+        query("select k, ver, v, w from dairy.later order by k"));
+    assertTrue(filled > 20, "few rows were filled: " + filled);
+    assertEquals(
+        0L, warehouse.merges().fill(later, List.of("w"), start(false, OptionalLong.empty())));
+    assertEquals(1, one(later).spare().size(), "but for the moment");
+    assertEquals(List.of(), warehouse.mergeProofs().prove(later).orElseThrow().contradictions());
   }
 
   private static String shown(Row row) {

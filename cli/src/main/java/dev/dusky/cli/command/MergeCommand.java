@@ -1,5 +1,6 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.MergeReport;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.workspace.Workspace;
@@ -34,6 +35,7 @@ import picocli.CommandLine.Parameters;
       "  dusky merge farm --rehearse     what would change, and nothing is kept",
       "  dusky merge collection --retry  its rejected rows again, once their cause is gone",
       "  dusky merge farm --show-sql     the statements, with what each is for",
+      "  dusky merge farm --fill owner   a column that landed later, for the rows there are",
       "",
       "Each merge is one transaction with its ledger entry. Rows that are merged are not taken",
       "again, and rows that would change nothing are not touched, so running it again is always",
@@ -59,6 +61,16 @@ final class MergeCommand extends DuskyCommand {
   @Option(names = "--retry", description = "Take rejected rows again, and no new ones.")
   boolean retry;
 
+  @Option(
+      names = "--fill",
+      paramLabel = "COLUMN",
+      split = ",",
+      description = {
+        "Fill columns of the target from rows merged before, adding those it lacks.",
+        "Takes no new rows."
+      })
+  List<String> fill = new ArrayList<>();
+
   @Option(names = "--show-sql", description = "Print the statements and run nothing.")
   boolean showSql;
 
@@ -71,6 +83,10 @@ final class MergeCommand extends DuskyCommand {
       List<Merge> merges = workspace.configuration().mergesOrAll(names);
       workspace.closeInterrupted();
       Merges runner = workspace.warehouse().merges();
+      if (!fill.isEmpty()) {
+        fill(screen, merges, runner);
+        return 0;
+      }
       if (showSql) {
         merges.forEach(merge -> show(screen, merge, runner.script(merge)));
         return 0;
@@ -119,6 +135,22 @@ final class MergeCommand extends DuskyCommand {
       }
       return clean ? 0 : Failure.Kind.FILE.exitCode();
     }
+  }
+
+  private void fill(Screen screen, List<Merge> merges, Merges runner) {
+    if (names.size() != 1 || rehearse || retry || showSql) {
+      throw Failure.usage("--fill goes with the name of one merge and no other option");
+    }
+    Merge merge = merges.get(0);
+    long rows = runner.fill(merge, fill, Workspace.mergeStart(false, OptionalLong.empty()));
+    screen.line(
+        "%s  filled %s in %s of %s"
+            .formatted(
+                screen.style().strong(merge.name()),
+                String.join(", ", fill),
+                Figures.plural(rows, "row"),
+                merge.into()));
+    screen.object(Map.of("event", "fill", "merge", merge.name(), "columns", fill, "rows", rows));
   }
 
   private static void show(Screen screen, Merge merge, List<MergeStep> steps) {

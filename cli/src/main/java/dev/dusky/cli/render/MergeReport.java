@@ -256,6 +256,9 @@ public final class MergeReport {
     if (!spare.isEmpty()) {
       screen.line(style.notable("landed columns that the target lacks and no merge takes:"));
       spare.forEach(statement -> screen.line("  " + statement));
+      screen.line(
+          style.faint(
+              "  'dusky merge NAME --fill COLUMN' adds one and fills it for the rows there are"));
     }
     if (!advice.isEmpty()) {
       screen.line(style.notable("missing indexes; tables are read whole without them:"));

@@ -26,16 +26,23 @@ final class BatchSql {
 
   private final MergePlan plan;
   private final MergeRequest request;
-  private final boolean before;
+  private final Rows rows;
 
-  BatchSql(MergePlan plan, MergeRequest request) {
-    this(plan, request, false);
+  /** Which landed rows are taken. */
+  private enum Rows {
+    NEW,
+    OF_PENDING_KEYS,
+    EVER_MERGED
   }
 
-  private BatchSql(MergePlan plan, MergeRequest request, boolean before) {
+  BatchSql(MergePlan plan, MergeRequest request) {
+    this(plan, request, Rows.NEW);
+  }
+
+  private BatchSql(MergePlan plan, MergeRequest request, Rows rows) {
     this.plan = plan;
     this.request = request;
-    this.before = before;
+    this.rows = rows;
   }
 
   /**
@@ -43,7 +50,12 @@ final class BatchSql {
    * rejected left out.
    */
   BatchSql before() {
-    return new BatchSql(plan, request, true);
+    return new BatchSql(plan, request, Rows.OF_PENDING_KEYS);
+  }
+
+  /** The same for all rows that were merged before. */
+  BatchSql ever() {
+    return new BatchSql(plan, request, Rows.EVER_MERGED);
   }
 
   /** The common table expressions, the last of them {@code ranked}. */
@@ -89,12 +101,12 @@ final class BatchSql {
 
   private String taken() {
     List<String> conditions = new ArrayList<>();
-    if (before) {
+    if (rows != Rows.NEW) {
       String name = text(plan.merge().name());
       // Keys from dimensions are not known here yet; without them some rows too many are looked at.
       List<Column> keys = plan.keys().stream().filter(key -> !key.looked()).toList();
       String pending =
-          keys.isEmpty()
+          keys.isEmpty() || rows == Rows.EVER_MERGED
               ? ""
               : "(%s) in (select %s from %s where dl_outcome = 'pending')\n    and "
                   .formatted(
@@ -229,7 +241,7 @@ final class BatchSql {
     if (plan.provenance()) {
       order.add("l.dl_load desc, l.dl_file desc, l.dl_row desc");
     }
-    String rows = order.isEmpty() ? by : by + " order by " + String.join(", ", order);
+    String ranks = order.isEmpty() ? by : by + " order by " + String.join(", ", order);
     StringBuilder sums = new StringBuilder();
     int i = 0;
     for (String total : plan.merge().totals()) {
@@ -241,7 +253,7 @@ final class BatchSql {
                %s as dl_peer,
                %s as dl_times%s
              from looked l"""
-        .formatted(rows, peers, counted() ? "1" : "count(*) over (" + by + ")", sums);
+        .formatted(ranks, peers, counted() ? "1" : "count(*) over (" + by + ")", sums);
   }
 
   /** Whether a ranked row goes into the batch. */
