@@ -5,7 +5,6 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.cli.Program.Run;
 import dev.dusky.standin.StandIn;
-import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.IOException;
 import java.net.ServerSocket;
 import java.net.URI;
@@ -16,38 +15,16 @@ import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
-import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
 import java.util.concurrent.TimeUnit;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 
 /** The built program watching, on a real PostgreSQL, H2, directories and an S3 server. */
-class WatchingIT {
-
-  private static EmbeddedPostgres server;
-
-  @TempDir Path folder;
-
-  @BeforeAll
-  static void startServer() throws IOException {
-    server = EmbeddedPostgres.start();
-  }
-
-  @AfterAll
-  static void stopServer() throws IOException {
-    server.close();
-  }
-
-  private static Connection connect(String name) throws Exception {
-    return DriverManager.getConnection(server.getJdbcUrl("postgres", name));
-  }
+class WatchingIT extends ProcessTesting {
 
   private static long ask(String database, String sql) throws Exception {
     try (Connection connection = connect(database);

@@ -50,13 +50,11 @@ public final class FeedBook {
    * What the ledger has of a feed's files.
    *
    * @param lastPost when a file was last posted
-   * @param refused how many files are refused now
    * @param rows rows loaded within the last day
    * @param seconds how long that took
    * @param openRejects rejects that nobody has settled
    */
-  public record Posted(
-      Optional<Instant> lastPost, long refused, long rows, double seconds, long openRejects) {}
+  public record Posted(Optional<Instant> lastPost, long rows, double seconds, long openRejects) {}
 
   private final JdbcWarehouse warehouse;
 
@@ -229,7 +227,6 @@ public final class FeedBook {
         select
           (select max(t.written_at) from dusky.tally t join dusky.load l on l.load_id = t.load_id
            where l.feed = ? and t.state = 'posted'),
-          (select count(*) from dusky.file where feed = ? and state = 'refused'),
           coalesce(sum(t.loaded_rows), 0), coalesce(sum(t.elapsed_ms), 0),
           (select count(*) from dusky.reject r join dusky.file f on f.file_id = r.file_id
            where f.feed = ? and r.state = 'open')
@@ -242,16 +239,14 @@ public final class FeedBook {
             query.setString(1, feed);
             query.setString(2, feed);
             query.setString(3, feed);
-            query.setString(4, feed);
-            query.setTimestamp(5, Timestamp.from(Instant.now().minusSeconds(86_400)));
+            query.setTimestamp(4, Timestamp.from(Instant.now().minusSeconds(86_400)));
             try (ResultSet row = query.executeQuery()) {
               row.next();
               return new Posted(
                   Optional.ofNullable(row.getTimestamp(1)).map(Timestamp::toInstant),
                   row.getLong(2),
-                  row.getLong(3),
-                  row.getLong(4) / 1000.0,
-                  row.getLong(5));
+                  row.getLong(3) / 1000.0,
+                  row.getLong(4));
             }
           }
         });

@@ -29,7 +29,7 @@ class StatusReportTest {
         Map.of(FileState.POSTED, 17L, FileState.WAITING, 2L),
         2_000,
         Optional.empty(),
-        new Posted(Optional.of(NOW.minusSeconds(90)), 0, 0, 0, 3),
+        new Posted(Optional.of(NOW.minusSeconds(90)), 0, 0, 3),
         failure.map(
             f -> new Watched(NOW.minusSeconds(5), "scales", 4, Optional.of(f), Optional.of(NOW))),
         Optional.empty());
@@ -90,7 +90,7 @@ class StatusReportTest {
             Map.of(FileState.REFUSED, 2L, FileState.REVISED, 1L),
             0,
             Optional.empty(),
-            new Posted(Optional.empty(), 2, 0, 0, 0),
+            new Posted(Optional.empty(), 0, 0, 0),
             Optional.empty(),
             Optional.of(new Pause(NOW, "ada", "scales", "the sender repeats yesterday")));
     String text = shown(List.of(held));

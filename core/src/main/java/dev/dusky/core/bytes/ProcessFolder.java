@@ -55,13 +55,15 @@ final class ProcessFolder {
     remove(folder);
   }
 
-  private static void sweep(Path parent, Instant young) throws IOException {
+  private static void sweep(Path parent, Instant young) {
     try (DirectoryStream<Path> folders = Files.newDirectoryStream(parent, PREFIX + "*")) {
       for (Path other : folders) {
         if (isLeft(other, young)) {
           remove(other);
         }
       }
+    } catch (IOException leftToOthers) {
+      // Where the parent cannot be listed, or what is left not removed, this process goes on.
     }
   }
 
