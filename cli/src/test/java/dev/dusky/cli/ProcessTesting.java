@@ -4,7 +4,6 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
@@ -45,7 +44,6 @@ abstract class ProcessTesting {
       statement.execute("create database " + database);
     }
     dusky = new Program(folder).file("dusky.yaml", config("postgresql"));
-    Files.createDirectories(folder.resolve("intake"));
   }
 
   @AfterEach
