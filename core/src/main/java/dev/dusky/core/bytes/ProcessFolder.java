@@ -41,7 +41,7 @@ final class ProcessFolder {
     FileChannel channel =
         FileChannel.open(folder.resolve(LOCK), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
     channel.lock();
-    sweep(parent, Instant.now().minus(YOUNG));
+    sweep(parent, folder, Instant.now().minus(YOUNG));
     return new ProcessFolder(folder, channel);
   }
 
@@ -55,10 +55,11 @@ final class ProcessFolder {
     remove(folder);
   }
 
-  private static void sweep(Path parent, Instant young) {
+  /** Keeps away from the process's own lock: to close a second channel to it would release it. */
+  private static void sweep(Path parent, Path own, Instant young) {
     try (DirectoryStream<Path> folders = Files.newDirectoryStream(parent, PREFIX + "*")) {
       for (Path other : folders) {
-        if (isLeft(other, young)) {
+        if (!other.equals(own) && isLeft(other, young)) {
           remove(other);
         }
       }

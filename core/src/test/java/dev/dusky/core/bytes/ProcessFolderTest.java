@@ -52,4 +52,33 @@ class ProcessFolderTest {
       assertEquals(0, rest.count());
     }
   }
+
+  /** A process of its own that holds a folder until it is killed. */
+  static final class Holder {
+    public static void main(String[] args) throws IOException {
+      System.out.println(ProcessFolder.in(Path.of(args[0])).path());
+      System.in.read();
+    }
+  }
+
+  @Test
+  void whatAnotherProcessHoldsStaysUntilItIsKilled() throws Exception {
+    Process holder =
+        new ProcessBuilder(
+                Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                "-cp",
+                System.getProperty("java.class.path"),
+                Holder.class.getName(),
+                parent.toString())
+            .redirectError(ProcessBuilder.Redirect.INHERIT)
+            .start();
+    Path held = Path.of(holder.inputReader().readLine());
+    Files.setLastModifiedTime(
+        held.resolve("lock"), FileTime.from(Instant.now().minusSeconds(3600)));
+    ProcessFolder.in(parent).remove();
+    assertTrue(Files.exists(held.resolve("lock")));
+    holder.destroyForcibly().waitFor();
+    ProcessFolder.in(parent).remove();
+    assertFalse(Files.exists(held));
+  }
 }
