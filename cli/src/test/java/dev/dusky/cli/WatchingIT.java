@@ -14,9 +14,11 @@ import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.Statement;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
@@ -325,6 +327,10 @@ class WatchingIT extends ProcessTesting {
     arrive("a/1.csv", 0, 5);
     arrive("c/1.csv", 0, 5);
     dusky.file("intake/a/bad.csv", "no,litres\nx,1\n");
+    Instant before = Instant.now().minusSeconds(10); // whole for a while
+    for (String path : List.of("a/1.csv", "a/bad.csv")) {
+      Files.setLastModifiedTime(folder.resolve("intake/" + path), FileTime.from(before));
+    }
     dusky.run("pause", "c", "--reason", "the scales are checked").expect(0);
     Run first = dusky.run("watch", "--once", "--log", "json");
     assertEquals(4, first.code(), first.all());

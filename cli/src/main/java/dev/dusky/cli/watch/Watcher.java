@@ -224,6 +224,14 @@ public final class Watcher {
       loaded(result);
       posted |= result.count(FileState.POSTED) > 0;
     }
+    if (once && result.aside().unready() > 0) {
+      log.line(
+          Level.INFO,
+          "unready",
+          turn.feed().name(),
+          "%s changed too lately to be known as whole; left for the next time"
+              .formatted(Figures.plural(result.aside().unready(), "file")));
+    }
     if (posted && merges.posted(turn.feed())) {
       agenda.wake(MERGES);
     }
