@@ -16,6 +16,7 @@ import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.List;
+import java.util.TimeZone;
 import org.apache.orc.CompressionKind;
 import org.apache.orc.OrcFile;
 import org.apache.orc.TypeDescription;
@@ -80,7 +81,7 @@ class OrcReaderTest {
         (b, r, i) -> {
           ((LongColumnVector) b.cols[0]).vector[r] = i * 7L;
           text((BytesColumnVector) b.cols[1], r, i % 5 == 0 ? null : "farm " + i);
-          ((TimestampColumnVector) b.cols[2]).time[r] = 1_772_430_360_000L + i * 60_000L;
+          ((TimestampColumnVector) b.cols[2]).time[r] = 1_783_058_760_000L + i * 60_000L;
           ListColumnVector tags = (ListColumnVector) b.cols[3];
           tags.offsets[r] = tags.childCount;
           tags.lengths[r] = i % 3;
@@ -282,5 +283,29 @@ class OrcReaderTest {
     assertTrue(text.getMessage().contains("is not an ORC file"), text.getMessage());
     Failure missing = assertThrows(Failure.class, () -> ReadRows.of(file, ORC, "n", "none"));
     assertTrue(missing.getMessage().contains("'none' not found"), missing.getMessage());
+  }
+
+  /** The program runs in UTC, so what an unnamed zone means does not depend on the machine. */
+  @Test
+  void aFileThatDoesNotNameTheZoneOfItsWriterIsReadAsWrittenInUtc() throws IOException {
+    byte[] named = sample(CompressionKind.NONE);
+    byte[] unnamed = named.clone();
+    byte[] zone = {0x1a, 3, 'U', 'T', 'C'}; // field 3 of a stripe's footer
+    int found = 0;
+    for (int i = 0; i + zone.length <= unnamed.length; i++) {
+      if (Arrays.equals(unnamed, i, i + zone.length, zone, 0, zone.length)) {
+        unnamed[i] = 0x7a; // a field that nobody knows
+        found++;
+      }
+    }
+    assertTrue(found > 0, "the writer names its zone");
+    TimeZone machine = TimeZone.getDefault();
+    try {
+      TimeZone.setDefault(TimeZone.getTimeZone("UTC"));
+      assertEquals(
+          ReadRows.of(named, ORC, "n", "at").rows(), ReadRows.of(unnamed, ORC, "n", "at").rows());
+    } finally {
+      TimeZone.setDefault(machine);
+    }
   }
 }
