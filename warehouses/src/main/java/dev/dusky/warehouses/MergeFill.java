@@ -42,13 +42,9 @@ final class MergeFill {
     for (String name : names) {
       columns.add(
           plan.columns().stream()
-              .filter(c -> c.name().equals(name) && isOwn(c))
+              .filter(c -> c.name().equals(name))
               .findFirst()
-              .orElseThrow(
-                  () -> failure(name + " is no column that the merge takes from its rows")));
-    }
-    if (!plan.provenance()) {
-      throw failure("its landing table lacks the columns that say which rows were merged");
+              .orElseThrow(() -> notTaken(name)));
     }
     Connection connection = warehouse.connect();
     try {
@@ -60,11 +56,8 @@ final class MergeFill {
     }
   }
 
-  /** Whether it takes a value of the landed row, and is no part of the key. */
-  private static boolean isOwn(Column column) {
-    return !column.key()
-        && !column.expression().isEmpty()
-        && !Provenance.COLUMNS.contains(column.name());
+  private Failure notTaken(String name) {
+    return failure(name + " is no column that the merge takes from its rows");
   }
 
   private Failure failure(String why) {
@@ -75,7 +68,18 @@ final class MergeFill {
         .next("Nothing was filled");
   }
 
+  /** Finds what can be told before the target is altered. */
   private void checkMerge() {
+    for (String name : names) {
+      boolean other =
+          merge.key().contains(name)
+              || merge.managed().contains(name)
+              || Provenance.COLUMNS.contains(name)
+              || merge.lookups().stream().anyMatch(lookup -> lookup.column().equals(name));
+      if (other) {
+        throw notTaken(name);
+      }
+    }
     boolean overwrites =
         merge.existing() instanceof Existing.Overwrite overwrite
             && (overwrite.columns().isEmpty() || overwrite.columns().containsAll(names));
@@ -96,6 +100,9 @@ final class MergeFill {
     MergePlanner planner = new MergePlanner(warehouse, merge);
     TableShape target =
         warehouse.shape(merge.into()).orElseThrow(() -> failure("the target does not exist"));
+    if (!Provenance.COLUMNS.stream().allMatch(name -> planner.sourceColumn(name).isPresent())) {
+      throw failure("its landing table lacks the columns that say which rows were merged");
+    }
     List<String> statements = new ArrayList<>();
     for (String name : names) {
       if (target.column(name).isEmpty()) {

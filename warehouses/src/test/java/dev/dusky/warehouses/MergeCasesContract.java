@@ -755,14 +755,14 @@ abstract class MergeCasesContract extends MergeTesting {
     assertEquals(List.of(), one(mapped).spare());
   }
 
-  private void cannotFill(Merge merge, String column, String why) {
+  private void cannotFill(Merge merge, String columns, String why) {
     Failure failure =
         assertThrows(
             Failure.class,
             () ->
                 warehouse
                     .merges()
-                    .fill(merge, List.of(column), start(false, OptionalLong.empty())));
+                    .fill(merge, List.of(columns.split(",")), start(false, OptionalLong.empty())));
     assertTrue(failure.getMessage().contains(why), failure.getMessage());
   }
 
@@ -772,6 +772,7 @@ abstract class MergeCasesContract extends MergeTesting {
     land(List.of("1, 1, 10, 'x'"));
     one(merge());
     cannotFill(merge(), "k", "no column that the merge takes");
+    cannotFill(merge(), "extra,k", "k is no column that the merge takes");
     cannotFill(merge(), "nothing", "the source has no column nothing");
     cannotFill(with(new Existing.Keep(), Optional.empty(), Optional.empty()), "extra", "overwrite");
     cannotFill(

@@ -266,7 +266,8 @@ final class DelimitedGuess {
     }
     List<List<String>> rows = best.table().rows();
     int skip = 0;
-    while (skip < Math.min(10, rows.size()) && isTitle(rows.get(skip), best.fields())) {
+    while (skip < Math.min(10, rows.size())
+        && Headers.isTitle(rows.get(skip).size(), best.fields())) {
       skip++;
     }
     if (skip == 0 || skip == Math.min(10, rows.size())) {
@@ -284,14 +285,6 @@ final class DelimitedGuess {
     evidence.add(
         new Evidence("skip-lines", Integer.toString(lines), "lines above the table", split));
     return skipped;
-  }
-
-  /**
-   * Whether a record cannot belong to a table of so many columns. One that the delimiter splits
-   * into nearly as many fields is the header, or data with a fault.
-   */
-  private static boolean isTitle(List<String> row, int fields) {
-    return row.size() == 1 && fields > 1 || row.size() * 2 <= fields && fields > 3;
   }
 
   /** How many physical lines the first records take, blank ones before and between included. */

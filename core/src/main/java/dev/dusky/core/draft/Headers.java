@@ -75,6 +75,14 @@ final class Headers {
 
   private Headers() {}
 
+  /**
+   * Whether a record that fills so many fields cannot belong to a table of so many columns. One
+   * that fills nearly as many is the header, or data with a fault.
+   */
+  static boolean isTitle(long filled, long columns) {
+    return filled == 1 && columns > 1 || filled * 2 <= columns && columns > 3;
+  }
+
   static boolean isHeader(List<List<String>> rows) {
     return judge(rows).header();
   }

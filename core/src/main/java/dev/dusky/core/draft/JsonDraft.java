@@ -38,7 +38,7 @@ final class JsonDraft {
 
   List<TableDraft> tables(String name, List<Evidence> common) throws IOException {
     List<Evidence> evidence = new ArrayList<>(common);
-    JsonDocument document = new JsonDocument(samples.get(0).head());
+    JsonOutline document = new JsonOutline(samples.get(0).head());
     Optional<String> records = document.records();
     JsonLayout plain = JsonLayout.plain(name);
     JsonLayout layout =

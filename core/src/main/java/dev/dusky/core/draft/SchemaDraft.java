@@ -141,7 +141,7 @@ final class SchemaDraft {
     List<List<String>> beginning = rows.subList(0, Math.min(30, rows.size()));
     long most = beginning.stream().mapToLong(SchemaDraft::filled).max().orElse(0);
     int first = 0;
-    while (first < beginning.size() - 1 && isTitle(filled(beginning.get(first)), most)) {
+    while (first < beginning.size() - 1 && Headers.isTitle(filled(beginning.get(first)), most)) {
       first++;
     }
     return first;
@@ -149,10 +149,6 @@ final class SchemaDraft {
 
   private static long filled(List<String> row) {
     return row.stream().filter(v -> v != null).count();
-  }
-
-  private static boolean isTitle(long filled, long most) {
-    return filled == 1 && most > 1 || filled * 2 <= most && most > 3;
   }
 
   private static WorkbookLayout layout(String name, String range, HeaderUse header) {

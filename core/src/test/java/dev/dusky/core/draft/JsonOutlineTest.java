@@ -9,7 +9,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
-class JsonDocumentTest {
+class JsonOutlineTest {
 
   private static final String DAY =
       """
@@ -19,13 +19,13 @@ class JsonDocumentTest {
        "2nd": null, "remarks": []}
       """;
 
-  private static JsonDocument document(String text) {
-    return new JsonDocument(text.getBytes(StandardCharsets.UTF_8));
+  private static JsonOutline document(String text) {
+    return new JsonOutline(text.getBytes(StandardCharsets.UTF_8));
   }
 
   @Test
   void theLongestArrayOfObjectsHoldsTheRecordsAndTheRestIsBesideIt() {
-    JsonDocument document = document(DAY);
+    JsonOutline document = document(DAY);
     assertEquals(Optional.of("$.dockets[*]"), document.records());
     assertEquals(
         List.of("$.yard.lanes[*] (3)", "$.tankers[*] (2)", "$.day", "$.yard.name", "$[\"2nd\"]"),

@@ -18,7 +18,7 @@ import java.util.Set;
  * What stands in a single document of JSON that holds its records somewhere inside: its longest
  * array of objects, and what is beside that.
  */
-final class JsonDocument {
+final class JsonOutline {
 
   private final Map<String, Integer> objects = new LinkedHashMap<>();
   private final Map<String, Integer> elements = new LinkedHashMap<>();
@@ -27,7 +27,7 @@ final class JsonDocument {
   private boolean firstIsObject;
 
   /** Looks at a document or at its beginning. */
-  JsonDocument(byte[] head) {
+  JsonOutline(byte[] head) {
     Deque<String> places = new ArrayDeque<>();
     try (JsonParser parser = JsonFactory.builder().build().createParser(head)) {
       JsonToken token = parser.nextToken();
