@@ -8,7 +8,7 @@ import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.standin.StandIn;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.WarehouseAddress;
@@ -55,7 +55,7 @@ final class FilesBench {
             connection,
             "create table bench.docket ("
                 + BenchData.COLUMNS
-                + ", dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+                + ", dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)");
         warehouse.ledger().prepare();
         small(connection, warehouse);
         sideBySide(connection, warehouse, narrow);
@@ -168,8 +168,8 @@ final class FilesBench {
   }
 
   private static void find(JdbcWarehouse warehouse, Depot depot, Feed feed) {
-    dev.dusky.core.load.FileStates states =
-        new dev.dusky.core.load.FileStates(warehouse.ledger(), depot, feed, Instant.now());
+    dev.dusky.core.load.KnownFiles states =
+        new dev.dusky.core.load.KnownFiles(warehouse.ledger(), depot, feed, Instant.now());
     int waiting = 0;
     while (states.hasNext()) {
       waiting += states.next().state() == dev.dusky.core.ledger.FileState.WAITING ? 1 : 0;

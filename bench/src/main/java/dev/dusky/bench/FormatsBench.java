@@ -21,7 +21,7 @@ import dev.dusky.core.load.RowPipeline;
 import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import java.io.BufferedReader;
 import java.io.BufferedWriter;
 import java.io.IOException;

@@ -1,6 +1,6 @@
 package dev.dusky.bench;
 
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.WarehouseAddress;
 import dev.dusky.warehouses.Warehouses;

@@ -1,10 +1,10 @@
 package dev.dusky.bench;
 
-import dev.dusky.core.merge.Existing;
+import dev.dusky.core.merge.ExistingPolicy;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.MergeStart;
 import dev.dusky.warehouses.WarehouseAddress;
@@ -141,7 +141,7 @@ final class MergeBench {
         "alter table bench.target add primary key (docket_no)",
         "create table bench.landed ("
             + types
-            + ", dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)",
+            + ", dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)",
         "insert into bench.landed select d, %s, 1, 1, n from (%s) x"
             .formatted(
                 values("d", "case when n % 4 = 1 then ' changed' else '' end"),
@@ -187,7 +187,7 @@ final class MergeBench {
             List.of("docket_no"),
             List.of("sent_at"),
             Map.of(),
-            new Existing.Overwrite(List.of()),
+            new ExistingPolicy.Overwrite(List.of()),
             Optional.empty(),
             Optional.empty(),
             Optional.empty(),

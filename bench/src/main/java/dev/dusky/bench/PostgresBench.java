@@ -1,6 +1,6 @@
 package dev.dusky.bench;
 
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.WarehouseAddress;
 import dev.dusky.warehouses.Warehouses;
@@ -44,7 +44,7 @@ final class PostgresBench {
             connection,
             "create table bench.docket_traced ("
                 + BenchData.COLUMNS
-                + ", dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+                + ", dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)");
         warehouse.ledger().prepare();
         Turns turns = new Turns(2, 7);
         Turns.Work reset =

@@ -14,7 +14,7 @@ import dev.dusky.core.load.RangedRows;
 import dev.dusky.core.load.RowPipeline;
 import dev.dusky.core.load.RowSource;
 import dev.dusky.core.record.DelimitedReader;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.standin.StandIn;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -11,7 +11,7 @@ import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.load.RowPipeline;
 import dev.dusky.core.record.DelimitedReader;
 import dev.dusky.core.record.RecordBatch;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;

@@ -1,7 +1,7 @@
 package dev.dusky.bench;
 
 import dev.dusky.core.load.LoadResult;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.StatementRun;
 import dev.dusky.warehouses.WarehouseAddress;
@@ -109,7 +109,7 @@ final class RefusalBench {
           warehouse,
           "create table bench.docket ("
               + BenchData.COLUMNS
-              + ", dl_load bigint not null, dl_file bigint not null, dl_row bigint not null,"
+              + ", dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null,"
               + " primary key (docket_no), foreign key (farm_code) references bench.farm,"
               + " check (litres >= 0))");
       Turns turns = new Turns(1, Integer.getInteger("turns", 5));

@@ -17,8 +17,8 @@ import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Keep;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
+import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
-import dev.dusky.core.warehouse.TableName;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.StatementRun;
 import dev.dusky.warehouses.WarehouseAddress;
@@ -94,7 +94,7 @@ final class RepeatBench {
             warehouse,
             "create table bench.wide ("
                 + columns
-                + "dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+                + "dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)");
         Turns turns = new Turns(1, Integer.getInteger("turns", 5));
         Turns.Work reset =
             () -> {

@@ -4,7 +4,7 @@ package dev.dusky.cli;
 public final class Version {
 
   /** The number, the same as in the Maven build (a test holds them together). */
-  public static final String NUMBER = "0.1.0";
+  public static final String NUMBER = "0.5.0";
 
   private Version() {}
 }

@@ -124,7 +124,7 @@ class BadFormatsIT {
         "values of grade do not fit (text): widened, 52 records",
         "a.parquet differs from feed strict: valid_from is new");
     Run kept =
-        dusky.run("sql", "--json", "select leftovers as l from intake.kept where dl_row = 1");
+        dusky.run("sql", "--json", "select leftovers as l from intake.kept where dusky_row = 1");
     assertTrue(
         kept.out().contains("\\\"base_price\\\":\\\"0.38\\\",\\\"litres\\\":\\\"100000\\\""),
         kept.out());
@@ -132,14 +132,14 @@ class BadFormatsIT {
         dusky.run(
             "sql",
             "--json",
-            "select base_price as p, litres as l from intake.grown where dl_row = 1");
+            "select base_price as p, litres as l from intake.grown where dusky_row = 1");
     assertEquals("{\"p\":0.3800,\"l\":100000}", grown.out().strip());
     dusky.run("promote", "kept", "base_price").expect(0);
     Run same =
         dusky.run(
             "sql",
             "--json",
-            "select count(*) as n from intake.kept k join intake.grown g on g.dl_row = k.dl_row"
+            "select count(*) as n from intake.kept k join intake.grown g on g.dusky_row = k.dusky_row"
                 + " where k.base_price = g.base_price and k.grade = g.grade");
     assertEquals("{\"n\":130}", same.out().strip());
     dusky.run("balance").expect(0);

@@ -99,7 +99,7 @@ class BadRepairsIT {
 
   @Test
   void columnsThatWereRemovedAreMissed() throws Exception {
-    assertTold(mend(1, "dl_reject,no,farm\n1,2,WF2\n"), "still wrong reject 1", "day");
+    assertTold(mend(1, "dusky_reject,no,farm\n1,2,WF2\n"), "still wrong reject 1", "day");
   }
 
   @Test
@@ -107,7 +107,7 @@ class BadRepairsIT {
     Run run =
         mend(
             1,
-            "dl_reject,no,farm,day\n99,2,a,04/03/2026\n,3,b,04/03/2026\n3,4,c,04/03/2026\n"
+            "dusky_reject,no,farm,day\n99,2,a,04/03/2026\n,3,b,04/03/2026\n3,4,c,04/03/2026\n"
                 + "2,5,d,05/03/2026\n2,6,e,05/03/2026\n1,x,f,04/03/2026\n");
     assertTold(
         run,
@@ -122,7 +122,7 @@ class BadRepairsIT {
   @Test
   void aFileWithoutNumbersOrInAnotherFormIsToldAsSuch() throws Exception {
     assertTold(mend(1, "no,farm\nhello,there\n"), "has no reject numbers");
-    assertTold(mend(1, "dl_reject;no;farm;day\n1;2;a;04/03/2026\n"), "another delimiter", "','");
+    assertTold(mend(1, "dusky_reject;no;farm;day\n1;2;a;04/03/2026\n"), "another delimiter", "','");
     assertTold(program.run("mend", "nowhere.csv").expect(2), "There is no file");
     assertTold(mend(1, "\0\0\0"), "has no reject numbers");
   }
@@ -130,11 +130,11 @@ class BadRepairsIT {
   @Test
   void anotherEncodingOrFormOfDateStaysOpenWithItsReason() throws Exception {
     byte[] latin =
-        "dl_reject,no,farm,day\n1,2,Höf,04/03/2026\n2,3,WF3,3/5/26\n"
+        "dusky_reject,no,farm,day\n1,2,Höf,04/03/2026\n2,3,WF3,3/5/26\n"
             .getBytes(StandardCharsets.ISO_8859_1);
     assertTold(mend(1, latin), "bad-encoding", "bad-date", "'3/5/26' does not have the form");
     byte[] marked =
-        "\ufeff\"dl_reject\",\"no\",\"farm\",\"day\"\r\n\"1\",\"2\",\"Höf\",\"04/03/2026\"\r\n"
+        "\ufeff\"dusky_reject\",\"no\",\"farm\",\"day\"\r\n\"1\",\"2\",\"Höf\",\"04/03/2026\"\r\n"
             .getBytes(StandardCharsets.UTF_16LE);
     assertTold(mend(0, marked), "mended      reject 1");
     assertTold(program.run("sql", "select farm from intake.docket where no = 2").expect(0), "Höf");
@@ -144,7 +144,7 @@ class BadRepairsIT {
   void rejectsAreDeliveredForTheirSenderAndCanBeMendedFromThere() throws Exception {
     Path delivered = folder.resolve("in/returned/dockets/a.csv.rejects.csv");
     String text = Files.readString(delivered);
-    assertEquals("dl_reject,no,farm,day\n1,x2,Höf,04/03/2026\n2,x3,WF3,05/03/2026\n", text);
+    assertEquals("dusky_reject,no,farm,day\n1,x2,Höf,04/03/2026\n2,x3,WF3,05/03/2026\n", text);
     assertTold(mend(0, text.replace("x", "")), "mended      reject 1", "mended      reject 2");
   }
 
@@ -152,7 +152,7 @@ class BadRepairsIT {
   void whatIsSettledStaysAsItIs() throws Exception {
     program.run("rejects", "waive", "1", "--reason", "lost").expect(0);
     assertTold(
-        mend(1, "dl_reject,no,farm,day\n1,2,a,04/03/2026\n"), "reject 1, which was waived by");
+        mend(1, "dusky_reject,no,farm,day\n1,2,a,04/03/2026\n"), "reject 1, which was waived by");
     assertTold(program.run("rejects", "waive", "1", "--reason", "again").expect(1), "not open");
     assertTold(program.run("rejects", "waive", "2").expect(2), "--reason");
     assertTold(program.run("rejects", "waive", "2", "--reason", " ").expect(2), "must say why");

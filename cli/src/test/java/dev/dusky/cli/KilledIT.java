@@ -94,7 +94,7 @@ class KilledIT extends ProcessTesting {
             "create table dairy.collection (docket_no bigint primary key, farm_code varchar(8),"
                 + " collected_at timestamp, litres decimal(9,1))")
         .expect(0);
-    for (String step : List.of("create temporary table dl_batch%", "insert into \"dairy\"%")) {
+    for (String step : List.of("create temporary table dusky_batch%", "insert into \"dairy\"%")) {
       Process process = dusky.start("merge");
       while (process.isAlive()
           && ask(

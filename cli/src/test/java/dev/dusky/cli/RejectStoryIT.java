@@ -83,7 +83,7 @@ class RejectStoryIT {
                 + " farm_code varchar(6) not null references dairy.supplier, collected_at timestamp,"
                 + " litres decimal(9,1), temperature decimal(4,1) constraint not_frozen"
                 + " check (temperature > -5), organic boolean, remark varchar(40),"
-                + " dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)")
+                + " dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)")
         .expect(0);
   }
 

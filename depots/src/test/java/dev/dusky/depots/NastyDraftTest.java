@@ -5,9 +5,9 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.draft.Drafter;
 import dev.dusky.core.draft.FeedDraft;
-import dev.dusky.core.look.Look;
-import dev.dusky.core.look.LookMode;
-import dev.dusky.core.look.SeenRecord;
+import dev.dusky.core.preview.Preview;
+import dev.dusky.core.preview.PreviewMode;
+import dev.dusky.core.preview.PreviewRecord;
 import java.io.IOException;
 import java.math.BigDecimal;
 import java.nio.file.Files;
@@ -79,7 +79,7 @@ class NastyDraftTest {
 
   private static Optional<String> refusal(DirectoryDepot depot, StagedFile file, FeedDraft draft)
       throws IOException {
-    Look look = Look.at(depot, file, draft.feed(), LookMode.FIRST, 10_000, 1);
+    Preview look = Preview.at(depot, file, draft.feed(), PreviewMode.FIRST, 10_000, 1);
     boolean within = draft.feed().policies().tolerance().allows(look.rejected(), look.read());
     return look.refusal()
         .or(
@@ -100,16 +100,16 @@ class NastyDraftTest {
   /** The first thing that is lost or changed when the file is read with its draft. */
   private static Optional<String> wrong(
       DirectoryDepot depot, StagedFile staged, NastyFile file, FeedDraft draft) throws IOException {
-    Look look = Look.at(depot, staged, draft.feed(), LookMode.FIRST, 10_000, 1);
+    Preview look = Preview.at(depot, staged, draft.feed(), PreviewMode.FIRST, 10_000, 1);
     if (look.refusal().isPresent()) {
       return Optional.empty(); // told, and counted by the next day's file
     }
-    List<SeenRecord> records = look.records();
+    List<PreviewRecord> records = look.records();
     if (records.size() != file.rows.size()) {
       return Optional.of(records.size() + " rows for " + file.rows.size());
     }
     for (int r = 0; r < file.rows.size(); r++) {
-      SeenRecord record = records.get(r);
+      PreviewRecord record = records.get(r);
       if (!record.problems().isEmpty()) {
         continue; // a reject is not silent
       }

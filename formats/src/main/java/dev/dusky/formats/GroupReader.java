@@ -1,10 +1,10 @@
 package dev.dusky.formats;
 
+import dev.dusky.core.concurrent.Worker;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
-import dev.dusky.core.work.Worker;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;

@@ -1,7 +1,7 @@
 package dev.dusky.formats;
 
 import com.fasterxml.aalto.stax.InputFactoryImpl;
-import dev.dusky.core.bytes.KeptStream;
+import dev.dusky.core.bytes.ReplayStream;
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.LibraryWords;
@@ -39,7 +39,7 @@ final class XmlReader implements RecordReader {
   private final XmlLayout layout;
   private final List<String> names;
   private final List<String[]> paths = new ArrayList<>();
-  private final KeptStream kept;
+  private final ReplayStream kept;
   private final AttributeGuard guard;
   private final XMLStreamReader2 xml;
   private final RecordAppender appender;
@@ -59,7 +59,7 @@ final class XmlReader implements RecordReader {
     this.values = new StringBuilder[paths.size()];
     this.several = new boolean[paths.size()];
     this.appender = new RecordAppender(layout.recordLimit());
-    this.kept = new KeptStream(content, layout.recordLimit());
+    this.kept = new ReplayStream(content, layout.recordLimit());
     this.guard = new AttributeGuard(path, kept);
     XMLInputFactory2 factory = new InputFactoryImpl();
     factory.setProperty(XMLInputFactory.SUPPORT_DTD, false);

@@ -1,8 +1,8 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableShape;
 import dev.dusky.core.tally.Tally;
-import dev.dusky.core.warehouse.TableName;
-import dev.dusky.core.warehouse.TableShape;
 import java.math.BigDecimal;
 import java.math.RoundingMode;
 import java.sql.Connection;
@@ -135,9 +135,9 @@ public final class BookChecks {
                   where f.feed = ? and x.column_name = ?),
                  (select sum(cast(r.%s as numeric(60, 20))) from %s r
                   where exists (select 1 from dusky.control_total x
-                    where x.load_id = r.dl_load and x.file_id = r.dl_file
+                    where x.load_id = r.dusky_load and x.file_id = r.dusky_file
                       and x.column_name = ?)
-                    and dl_load in (select load_id from dusky.load where feed = ?))"""
+                    and dusky_load in (select load_id from dusky.load where feed = ?))"""
               .formatted(Identifiers.quote(column), Identifiers.quote(table));
       try (PreparedStatement query = c.prepareStatement(sql)) {
         query.setString(1, feed);
@@ -182,7 +182,7 @@ public final class BookChecks {
               select count(*) from %s r
               where not exists (
                 select 1 from dusky.tally t
-                where t.load_id = r.dl_load and t.file_id = r.dl_file
+                where t.load_id = r.dusky_load and t.file_id = r.dusky_file
                   and t.state in ('posted', 'mended') and t.reversed_by is null)"""
                   .formatted(Identifiers.quote(table));
           try (PreparedStatement query = c.prepareStatement(sql);
@@ -223,9 +223,9 @@ public final class BookChecks {
         where f.feed = ? and t.state in ('posted', 'mended') and t.reversed_by is null
         order by t.load_id, t.file_id""";
     String present =
-        "select dl_load, dl_file, count(*), count(*) - count(distinct dl_row) from "
+        "select dusky_load, dusky_file, count(*), count(*) - count(distinct dusky_row) from "
             + Identifiers.quote(table)
-            + " group by dl_load, dl_file order by 1, 2";
+            + " group by dusky_load, dusky_file order by 1, 2";
     List<Difference> result = new ArrayList<>();
     try (PreparedStatement tallies = c.prepareStatement(booked);
         PreparedStatement counts = c.prepareStatement(present)) {
@@ -268,7 +268,7 @@ public final class BookChecks {
         c,
         "select count(*) from "
             + Identifiers.quote(table)
-            + " where dl_load in (select load_id from dusky.load where feed = ?)",
+            + " where dusky_load in (select load_id from dusky.load where feed = ?)",
         feed);
   }
 

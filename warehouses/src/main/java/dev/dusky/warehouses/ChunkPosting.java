@@ -2,8 +2,8 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
-import dev.dusky.core.warehouse.Refusals;
-import dev.dusky.core.warehouse.TableRule;
+import dev.dusky.core.table.TableRule;
+import dev.dusky.core.tables.Refusals;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;
@@ -230,7 +230,7 @@ final class ChunkPosting {
         taken.or(present(from, to));
         return taken;
       }
-      String returning = (pass ? " on conflict do nothing" : "") + " returning dl_row";
+      String returning = (pass ? " on conflict do nothing" : "") + " returning dusky_row";
       try (ResultSet row = statement.executeQuery(sql + returning)) {
         while (row.next()) {
           int at = Arrays.binarySearch(numbers, 0, count, row.getLong(1));

@@ -1,9 +1,9 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.tables.Refusals;
+import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.vector.ColumnVector;
-import dev.dusky.core.warehouse.Refusals;
-import dev.dusky.core.warehouse.RowWriter;
 import java.sql.SQLException;
 import java.sql.Savepoint;
 import java.util.function.LongFunction;

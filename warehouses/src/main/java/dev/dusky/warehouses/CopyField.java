@@ -1,12 +1,12 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.vector.BytesVector;
 import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.vector.DecimalVector;
 import dev.dusky.core.vector.DoubleVector;
 import dev.dusky.core.vector.LongVector;
 import dev.dusky.core.vector.UuidVector;
-import dev.dusky.core.warehouse.TableColumn;
 
 /** Encodes one column's values in PostgreSQL's binary COPY format. Hot. */
 @FunctionalInterface

@@ -1,8 +1,8 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.bind.RowBatch;
-import dev.dusky.core.warehouse.Refusals;
-import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.tables.Refusals;
+import dev.dusky.core.tables.RowWriter;
 
 /** Takes rows for a table that does not exist yet, and so has no rule to refuse any. */
 final class CountingWriter implements RowWriter {

@@ -93,7 +93,7 @@ final class FileRows implements AutoCloseable {
     update.setString(5, message(outcome));
     update.setTimestamp(6, now);
     update.setBytes(7, outcome.preamble());
-    update.setString(8, load.start().declaredPrint());
+    update.setString(8, load.start().declaredHash());
     update.setLong(9, file.fileId());
     update.addBatch();
   }

@@ -1,6 +1,6 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;

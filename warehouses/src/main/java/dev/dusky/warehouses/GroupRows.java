@@ -1,6 +1,6 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.tables.RowWriter;
 import java.sql.SQLException;
 
 /** The rows of several small files on their way into the landing table, in one transaction. */

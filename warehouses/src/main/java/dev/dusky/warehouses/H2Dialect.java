@@ -2,12 +2,12 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.secret.Secret;
+import dev.dusky.core.table.TableColumn;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableRule;
+import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
-import dev.dusky.core.warehouse.RowWriter;
-import dev.dusky.core.warehouse.TableColumn;
-import dev.dusky.core.warehouse.TableName;
-import dev.dusky.core.warehouse.TableRule;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.SQLException;

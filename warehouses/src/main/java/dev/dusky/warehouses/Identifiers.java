@@ -1,6 +1,6 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 
 /** Quotes names for SQL. */
 final class Identifiers {

@@ -7,10 +7,10 @@ import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.GroupClaim;
-import dev.dusky.core.ledger.LandedRows;
 import dev.dusky.core.reject.RejectSpool;
-import dev.dusky.core.warehouse.RowWriter;
-import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.LandedRows;
+import dev.dusky.core.tables.RowWriter;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -161,8 +161,8 @@ final class JdbcGroupClaim implements GroupClaim {
     try (PreparedStatement query = connection.prepareStatement(sql)) {
       query.setString(1, feed.name());
       int i = 2;
-      for (String print : posted.keySet()) {
-        query.setString(i++, print);
+      for (String hash : posted.keySet()) {
+        query.setString(i++, hash);
       }
       try (ResultSet row = query.executeQuery()) {
         return row.next();
@@ -256,9 +256,9 @@ final class JdbcGroupClaim implements GroupClaim {
         outcome
             .fingerprint()
             .ifPresent(
-                print ->
+                hash ->
                     posted.putIfAbsent(
-                        print,
+                        hash,
                         new FileEntry(
                             held.fileId(),
                             file.path(),

@@ -10,7 +10,6 @@ import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.ledger.LandedRows;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
@@ -19,13 +18,14 @@ import dev.dusky.core.ledger.RejectTaker;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.reject.StoredReject;
+import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableColumn;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.LandedRows;
+import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
-import dev.dusky.core.warehouse.Provenance;
-import dev.dusky.core.warehouse.RowWriter;
-import dev.dusky.core.warehouse.TableColumn;
-import dev.dusky.core.warehouse.TableName;
-import dev.dusky.core.warehouse.TableShape;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Savepoint;
@@ -268,9 +268,9 @@ final class JdbcRehearsal implements Ledger {
           outcome
               .fingerprint()
               .ifPresent(
-                  print ->
+                  hash ->
                       posted.put(
-                          print,
+                          hash,
                           new FileEntry(
                               number,
                               file.path(),

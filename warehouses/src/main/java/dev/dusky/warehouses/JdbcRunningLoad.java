@@ -12,7 +12,7 @@ import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.RejectClaim;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.reject.StoredReject;
-import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.table.TableShape;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;

@@ -1,7 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.feed.Feed;
-import dev.dusky.core.ledger.LandedRows;
+import dev.dusky.core.tables.LandedRows;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.vector.BytesVector;
 import dev.dusky.core.vector.ColumnVector;
@@ -60,7 +60,7 @@ final class LandedReader {
       List<String> columns,
       LandedRows taker) {
     String sql =
-        "select dl_file, dl_row, %s from %s order by dl_load, dl_file, dl_row"
+        "select dusky_file, dusky_row, %s from %s order by dusky_load, dusky_file, dusky_row"
             .formatted(
                 columns.stream().map(Identifiers::quote).collect(Collectors.joining(", ")),
                 Identifiers.quote(feed.into()));

@@ -1,8 +1,8 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.merge.Existing;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.type.TypeKind;
-import dev.dusky.core.warehouse.TableColumn;
 import dev.dusky.warehouses.merge.MergePlan;
 import dev.dusky.warehouses.merge.ScratchWords;
 import java.sql.Connection;
@@ -38,12 +38,12 @@ final class MergeChanges {
     String touched =
         whole
             ? ""
-            : " where (%s) in (select %s from dl_batch b)"
+            : " where (%s) in (select %s from dusky_batch b)"
                 .formatted(list("t", plan.keyNames()), list("b", plan.keyNames()));
     Merges.execute(
         connection,
         scratch.make(
-            "dl_before",
+            "dusky_before",
             "select t.* from %s t%s".formatted(Identifiers.quote(plan.merge().into()), touched)));
   }
 
@@ -61,17 +61,17 @@ final class MergeChanges {
             .map(c -> c.formatted("a") + " is distinct from " + c.formatted("b"))
             .collect(Collectors.joining(" or "));
     String touched =
-        "(%s) in (select %s from dl_batch k)"
+        "(%s) in (select %s from dusky_batch k)"
             .formatted(list("x", plan.keyNames()), list("k", plan.keyNames()));
     take(
-        "from %s a join dl_before b on %s where %s".formatted(into, id, differ),
+        "from %s a join dusky_before b on %s where %s".formatted(into, id, differ),
         list("b", names) + ", " + list("a", names),
         names,
         most,
         true,
         true);
     take(
-        "from %s a where (%s) in (select %s from %s x where %s except select %s from dl_before b)"
+        "from %s a where (%s) in (select %s from %s x where %s except select %s from dusky_before b)"
             .formatted(
                 into,
                 list("a", identity()),
@@ -85,7 +85,7 @@ final class MergeChanges {
         false,
         true);
     take(
-        "from dl_before a where not exists (select 1 from %s b where %s)".formatted(into, id),
+        "from dusky_before a where not exists (select 1 from %s b where %s)".formatted(into, id),
         list("a", names),
         names,
         most,
@@ -104,7 +104,7 @@ final class MergeChanges {
       return List.of(plan.merge().surrogate().get());
     }
     List<String> names = new ArrayList<>(plan.keyNames());
-    plan.merge().history().map(Existing.History::from).ifPresent(names::add);
+    plan.merge().history().map(ExistingPolicy.History::from).ifPresent(names::add);
     return names;
   }
 

@@ -4,10 +4,10 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
-import dev.dusky.core.warehouse.Provenance;
-import dev.dusky.core.warehouse.TableName;
-import dev.dusky.core.warehouse.TableRule;
-import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableRule;
+import dev.dusky.core.table.TableShape;
 import dev.dusky.warehouses.merge.MergePlan;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -123,10 +123,10 @@ final class MergeChecks {
     String end = Identifiers.quote(until);
     return """
         select %s || ' at ' || cast(c.%s as varchar) from (
-          select d.*, lead(d.%s) over (partition by %s order by d.%s) as dl_next from %s d
+          select d.*, lead(d.%s) over (partition by %s order by d.%s) as dusky_next from %s d
         ) c
-        where c.%s < c.%s or c.dl_next = c.%s
-          or c.dl_next is not null and (c.%s is null or c.%s > c.dl_next)
+        where c.%s < c.%s or c.dusky_next = c.%s
+          or c.dusky_next is not null and (c.%s is null or c.%s > c.dusky_next)
         order by 1"""
         .formatted(
             keyText("c", keys),

@@ -50,15 +50,15 @@ final class MergeEntry {
     String key = MergeChecks.keyText("b", plan.keyNames());
     String provenance =
         plan.provenance()
-            ? "b.dl_load, b.dl_file, b.dl_row"
+            ? "b.dusky_load, b.dusky_file, b.dusky_row"
             : "cast(null as bigint), cast(null as bigint), cast(null as bigint)";
     Merges.execute(
         connection,
         """
         insert into dusky.merge_reject (merge_id, merge_name, load_id, file_id, record_number, code,
           column_name, key_text, state)
-        select %d, '%s', %s, b.dl_outcome, coalesce(b.dl_unknown, ''), left(%s, 1000), 'open'
-        from dl_batch b where b.dl_outcome in (%s)"""
+        select %d, '%s', %s, b.dusky_outcome, coalesce(b.dusky_unknown, ''), left(%s, 1000), 'open'
+        from dusky_batch b where b.dusky_outcome in (%s)"""
             .formatted(id, merge.name(), provenance, key, codes));
     List<MergeResult.Rejected> groups = new ArrayList<>();
     try (Statement statement = connection.createStatement();
@@ -105,7 +105,7 @@ final class MergeEntry {
       Merges.execute(
           connection,
           ("insert into dusky.merge_file (merge_name, load_id, file_id, merge_id, landed_rows)"
-                  + " select '%s', load_id, file_id, %d, loaded_rows from dl_taken")
+                  + " select '%s', load_id, file_id, %d, loaded_rows from dusky_taken")
               .formatted(merge.name(), id));
     }
     for (Map.Entry<String, Long> entry : placeholders.entrySet()) {

@@ -1,12 +1,12 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.merge.Existing;
+import dev.dusky.core.merge.ExistingPolicy;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
-import dev.dusky.core.warehouse.Provenance;
-import dev.dusky.core.warehouse.TableColumn;
-import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableColumn;
+import dev.dusky.core.table.TableShape;
 import dev.dusky.warehouses.merge.FillScript;
 import dev.dusky.warehouses.merge.MergePlan;
 import dev.dusky.warehouses.merge.MergePlan.Column;
@@ -81,7 +81,7 @@ final class MergeFill {
       }
     }
     boolean overwrites =
-        merge.existing() instanceof Existing.Overwrite overwrite
+        merge.existing() instanceof ExistingPolicy.Overwrite overwrite
             && (overwrite.columns().isEmpty() || overwrite.columns().containsAll(names));
     if (merge.history().isPresent()) {
       throw failure(

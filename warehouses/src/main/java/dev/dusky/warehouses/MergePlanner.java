@@ -2,20 +2,20 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.DriftPolicy;
-import dev.dusky.core.merge.Deleted;
-import dev.dusky.core.merge.Existing;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.DeleteMarker;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
-import dev.dusky.core.merge.Missing;
+import dev.dusky.core.merge.SnapshotPolicy;
+import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableColumn;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableRule;
+import dev.dusky.core.table.TableShape;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
-import dev.dusky.core.warehouse.Provenance;
-import dev.dusky.core.warehouse.TableColumn;
-import dev.dusky.core.warehouse.TableName;
-import dev.dusky.core.warehouse.TableRule;
-import dev.dusky.core.warehouse.TableShape;
 import dev.dusky.warehouses.merge.MergePlan;
 import dev.dusky.warehouses.merge.MergePlan.Column;
 import dev.dusky.warehouses.merge.MergePlan.Looked;
@@ -257,9 +257,9 @@ final class MergePlanner {
       boolean looked = merge.lookups().stream().anyMatch(l -> l.column().equals(name));
       if (looked) {
         columns.add(new Column(name, "", key, json));
-      } else if (isGone(name, Leaving.MARK)) {
+      } else if (isGone(name, GoneKeys.MARK)) {
         columns.add(new Column(name, gone(), false, false));
-      } else if (isGone(name, Leaving.END) && merge.history().isEmpty()) {
+      } else if (isGone(name, GoneKeys.END) && merge.history().isEmpty()) {
         columns.add(
             new Column(
                 name,
@@ -294,7 +294,7 @@ final class MergePlanner {
                         v ->
                             problems.add(
                                 "versions names %s, which the merge does not fill".formatted(v))));
-    if (merge.existing() instanceof Existing.Overwrite overwrite) {
+    if (merge.existing() instanceof ExistingPolicy.Overwrite overwrite) {
       overwrite.columns().stream()
           .filter(v -> columns.stream().noneMatch(c -> c.name().equals(v)))
           .forEach(
@@ -303,7 +303,7 @@ final class MergePlanner {
     return columns;
   }
 
-  private boolean isGone(String name, Leaving how) {
+  private boolean isGone(String name, GoneKeys how) {
     return merge
             .deleted()
             .filter(d -> d.then() == how && d.into().filter(name::equals).isPresent())
@@ -319,7 +319,7 @@ final class MergePlanner {
     if (merge.deleted().isEmpty()) {
       return "false";
     }
-    Deleted deleted = merge.deleted().get();
+    DeleteMarker deleted = merge.deleted().get();
     String type =
         source.stream()
             .filter(c -> c.name().equals(deleted.column()))
@@ -337,7 +337,7 @@ final class MergePlanner {
     String name =
         merge
             .history()
-            .map(Existing.History::at)
+            .map(ExistingPolicy.History::at)
             .or(() -> merge.latestBy().stream().findFirst())
             .orElse("");
     return either(name, "latest-by");
@@ -346,17 +346,17 @@ final class MergePlanner {
   /** Since when a row holds: for a history, or to end what a snapshot lacks. */
   private Optional<String> at(TableShape target) {
     boolean ends =
-        merge.deleted().filter(d -> d.then() == Leaving.END).isPresent()
-            || merge.missing().filter(m -> m.then() == Leaving.END).isPresent();
+        merge.deleted().filter(d -> d.then() == GoneKeys.END).isPresent()
+            || merge.missing().filter(m -> m.then() == GoneKeys.END).isPresent();
     if (merge.history().isEmpty() && !ends) {
       return Optional.empty();
     }
     String holder =
         merge
             .history()
-            .map(Existing.History::from)
-            .or(() -> merge.deleted().flatMap(Deleted::into))
-            .or(() -> merge.missing().flatMap(Missing::into))
+            .map(ExistingPolicy.History::from)
+            .or(() -> merge.deleted().flatMap(DeleteMarker::into))
+            .or(() -> merge.missing().flatMap(SnapshotPolicy::into))
             .orElseThrow();
     TableColumn column = target.column(holder).orElseThrow();
     String expression = endTime();

@@ -1,7 +1,7 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.merge.Existing.History;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.ExistingPolicy.History;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
@@ -254,12 +254,13 @@ public final class MergeProofs {
     String from = Identifiers.quote(history.from());
     String until = Identifiers.quote(history.until());
     boolean gaps =
-        merge.deleted().filter(d -> d.then() == Leaving.END).isPresent()
-            || merge.missing().filter(m -> m.then() == Leaving.END).isPresent();
+        merge.deleted().filter(d -> d.then() == GoneKeys.END).isPresent()
+            || merge.missing().filter(m -> m.then() == GoneKeys.END).isPresent();
     String gap =
         gaps
             ? ""
-            : " when c.dl_next is not null and c.%s < c.dl_next then 'gap behind'".formatted(until);
+            : " when c.dusky_next is not null and c.%s < c.dusky_next then 'gap behind'"
+                .formatted(until);
     String current =
         history
             .current()
@@ -271,16 +272,16 @@ public final class MergeProofs {
     return some(
         c,
         """
-        select dl_what || ' ' || dl_which from (
+        select dusky_what || ' ' || dusky_which from (
           select case
               when c.%s < c.%s then 'ends before it begins:'
-              when c.dl_next is not null and (c.%s is null or c.%s > c.dl_next) then 'overlap behind'%s%s
-            end as dl_what,
-            %s || ' from ' || cast(c.%s as varchar) as dl_which
+              when c.dusky_next is not null and (c.%s is null or c.%s > c.dusky_next) then 'overlap behind'%s%s
+            end as dusky_what,
+            %s || ' from ' || cast(c.%s as varchar) as dusky_which
           from (
-            select t.*, lead(t.%s) over (partition by %s order by t.%s) as dl_next from %s t
+            select t.*, lead(t.%s) over (partition by %s order by t.%s) as dusky_next from %s t
           ) c
-        ) w where dl_what is not null%s"""
+        ) w where dusky_what is not null%s"""
             .formatted(
                 until,
                 from,

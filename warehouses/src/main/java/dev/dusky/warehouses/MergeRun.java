@@ -6,8 +6,8 @@ import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
-import dev.dusky.core.merge.Missing;
-import dev.dusky.core.warehouse.TableColumn;
+import dev.dusky.core.merge.SnapshotPolicy;
+import dev.dusky.core.table.TableColumn;
 import dev.dusky.warehouses.merge.MergePlan;
 import dev.dusky.warehouses.merge.MergeRequest;
 import dev.dusky.warehouses.merge.MergeRequest.PostedFile;
@@ -214,11 +214,11 @@ final class MergeRun implements AutoCloseable {
         continue;
       }
       run(step);
-      if (step.into().equals("dl_batch")) {
-        ties = number("select count(*) from dl_batch where dl_rank > 1") > 0;
+      if (step.into().equals("dusky_batch")) {
+        ties = number("select count(*) from dusky_batch where dusky_rank > 1") > 0;
       }
       if (step.effect() == Effect.SCRATCH) {
-        if (step.into().equals("dl_taken")) {
+        if (step.into().equals("dusky_taken")) {
           expected = taken();
         }
         Optional<String> count = warehouse.dialect().countScratch(step.into());
@@ -236,7 +236,7 @@ final class MergeRun implements AutoCloseable {
    */
   private long taken() throws SQLException {
     String sql =
-        "select file_id from dusky.file where file_id in (select file_id from dl_taken) "
+        "select file_id from dusky.file where file_id in (select file_id from dusky_taken) "
             + warehouse.dialect().claimClause();
     try (Statement statement = connection.createStatement()) {
       List<Long> held = new ArrayList<>();
@@ -245,9 +245,9 @@ final class MergeRun implements AutoCloseable {
           held.add(row.getLong(1));
         }
       }
-      if (number("select count(distinct file_id) from dl_taken") != held.size()) {
+      if (number("select count(distinct file_id) from dusky_taken") != held.size()) {
         try (PreparedStatement delete =
-            connection.prepareStatement("delete from dl_taken where file_id <> all (?)")) {
+            connection.prepareStatement("delete from dusky_taken where file_id <> all (?)")) {
           delete.setArray(1, connection.createArrayOf("bigint", held.toArray()));
           delete.executeUpdate();
         }
@@ -257,10 +257,10 @@ final class MergeRun implements AutoCloseable {
     Merges.execute(
         connection,
         """
-        delete from dl_taken where not exists (select 1 from dusky.tally t
-          where t.load_id = dl_taken.load_id and t.file_id = dl_taken.file_id
+        delete from dusky_taken where not exists (select 1 from dusky.tally t
+          where t.load_id = dusky_taken.load_id and t.file_id = dusky_taken.file_id
             and t.reversed_by is null)""");
-    return number("select coalesce(sum(loaded_rows), 0) from dl_taken");
+    return number("select coalesce(sum(loaded_rows), 0) from dusky_taken");
   }
 
   private void run(MergeStep step) throws SQLException {
@@ -326,7 +326,7 @@ final class MergeRun implements AutoCloseable {
 
   /** How many rows go because the snapshot lacks them, if that is within bounds. */
   private long swept(MergeScript script, MergeRequest request) throws SQLException {
-    Missing missing = merge.missing().orElseThrow();
+    SnapshotPolicy missing = merge.missing().orElseThrow();
     try (Statement statement = connection.createStatement();
         ResultSet row = statement.executeQuery(script.sweepCount())) {
       row.next();

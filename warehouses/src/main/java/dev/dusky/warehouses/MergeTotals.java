@@ -1,7 +1,7 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.merge.Existing;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.warehouses.merge.MergePlan;
 import java.sql.Connection;
@@ -28,7 +28,7 @@ final class MergeTotals {
   void judge(boolean sweep) throws SQLException {
     int number = 0;
     for (String column : plan.merge().totals()) {
-      Merges.execute(connection, sql(column, "dl_sum" + number++, sweep));
+      Merges.execute(connection, sql(column, "dusky_sum" + number++, sweep));
     }
   }
 
@@ -38,15 +38,15 @@ final class MergeTotals {
     String into = Identifiers.quote(merge.into());
     String rejects = "'" + String.join("', '", MergeChecks.REJECTS) + "'";
     boolean written =
-        merge.existing() instanceof Existing.Overwrite o
+        merge.existing() instanceof ExistingPolicy.Overwrite o
             && (o.columns().isEmpty() || o.columns().contains(column));
-    boolean deletes = merge.deleted().filter(d -> d.then() == Leaving.DELETE).isPresent();
-    boolean sweeps = sweep && merge.missing().filter(m -> m.then() == Leaving.DELETE).isPresent();
+    boolean deletes = merge.deleted().filter(d -> d.then() == GoneKeys.DELETE).isPresent();
+    boolean sweeps = sweep && merge.missing().filter(m -> m.then() == GoneKeys.DELETE).isPresent();
     String removed =
         (deletes ? old(into, name, "deleted") : "0")
             + " + "
             + (sweeps
-                ? "(select coalesce(sum(t.%s), 0) from %s t where not exists (select 1 from dl_batch b where %s))"
+                ? "(select coalesce(sum(t.%s), 0) from %s t where not exists (select 1 from dusky_batch b where %s))"
                     .formatted(name, into, same())
                 : "0");
     return """
@@ -55,13 +55,13 @@ final class MergeTotals {
           landed - inserted - updated - unchanged - deleted - rejected, deleted, rejected,
           %s, %s, %s
         from (
-          select coalesce(sum(case when b.dl_rank = 1 then b.%s end), 0) as landed,
-            coalesce(sum(case when b.dl_outcome = 'inserted' then b.%s end), 0) as inserted,
-            coalesce(sum(case when b.dl_outcome = 'updated' then b.%s end), 0) as updated,
-            coalesce(sum(case when b.dl_outcome = 'unchanged' then b.%s end), 0) as unchanged,
-            coalesce(sum(case when b.dl_outcome = 'deleted' then b.%s end), 0) as deleted,
-            coalesce(sum(case when b.dl_outcome in (%s) then b.%s end), 0) as rejected
-          from dl_batch b
+          select coalesce(sum(case when b.dusky_rank = 1 then b.%s end), 0) as landed,
+            coalesce(sum(case when b.dusky_outcome = 'inserted' then b.%s end), 0) as inserted,
+            coalesce(sum(case when b.dusky_outcome = 'updated' then b.%s end), 0) as updated,
+            coalesce(sum(case when b.dusky_outcome = 'unchanged' then b.%s end), 0) as unchanged,
+            coalesce(sum(case when b.dusky_outcome = 'deleted' then b.%s end), 0) as deleted,
+            coalesce(sum(case when b.dusky_outcome in (%s) then b.%s end), 0) as rejected
+          from dusky_batch b
         ) s"""
         .formatted(
             id,
@@ -80,8 +80,8 @@ final class MergeTotals {
 
   /** What the target's rows have that rows of this outcome meet. */
   private String old(String into, String name, String outcome) {
-    return ("(select coalesce(sum(t.%s), 0) from %s t join dl_batch b on %s"
-            + " where b.dl_outcome = '%s')")
+    return ("(select coalesce(sum(t.%s), 0) from %s t join dusky_batch b on %s"
+            + " where b.dusky_outcome = '%s')")
         .formatted(name, into, same(), outcome);
   }
 

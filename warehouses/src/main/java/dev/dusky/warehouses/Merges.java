@@ -1,7 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.warehouses.merge.MergePlan;
@@ -70,7 +70,7 @@ public final class Merges {
       if (merge.missing().isEmpty() || start.retry()) {
         done.accept(one(plan, start, Optional.empty(), false, waiting));
       } else {
-        boolean leaves = merge.missing().get().then() != Leaving.KEEP;
+        boolean leaves = merge.missing().get().then() != GoneKeys.KEEP;
         for (PostedFile file : snapshots(merge)) {
           boolean sweep = leaves && file.whole() && newest(merge, file);
           done.accept(one(plan, start, Optional.of(file), sweep, waiting));

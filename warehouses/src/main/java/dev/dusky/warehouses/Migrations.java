@@ -1,7 +1,7 @@
 package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
@@ -13,11 +13,8 @@ import java.sql.SQLException;
 import java.sql.Statement;
 import java.sql.Timestamp;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /** Makes the ledger's schema and brings it up to date, version by version. */
 final class Migrations {
@@ -26,18 +23,7 @@ final class Migrations {
   private record Step(int version, String description) {}
 
   private static final List<Step> STEPS =
-      List.of(
-          new Step(1, "loads, files, tallies and rejects"),
-          new Step(2, "places of rejects"),
-          new Step(3, "settled rejects, control totals, reversals"),
-          new Step(4, "repeats, merges"),
-          new Step(5, "arrivals, pauses, drift"),
-          new Step(6, "one live posting for each file, checksums of entries"),
-          new Step(7, "merge rejects are found by their row"));
-
-  /** A statement of our own, for constraints that were given no name. */
-  private static final Pattern DROP_CONSTRAINTS =
-      Pattern.compile("^\\s*drop constraints of dusky\\.(\\w+)");
+      List.of(new Step(1, "loads, files, tallies, rejects, merges, drift"));
 
   private static final TableName MIGRATION = new TableName("dusky", "migration");
 
@@ -49,11 +35,6 @@ final class Migrations {
 
   /** Applies what is missing, in the connection's transaction. */
   void apply(Connection connection) throws SQLException {
-    apply(connection, STEPS.get(STEPS.size() - 1).version());
-  }
-
-  /** Applies what is missing up to a version. */
-  void apply(Connection connection, int last) throws SQLException {
     if (isCurrent(connection)) {
       return;
     }
@@ -68,7 +49,7 @@ final class Migrations {
         connection,
         () -> {
           for (Step step : STEPS) {
-            if (step.version() > version && step.version() <= last) {
+            if (step.version() > version) {
               apply(connection, step);
             }
           }
@@ -113,11 +94,6 @@ final class Migrations {
   }
 
   private static void apply(Connection connection, String sql) throws SQLException {
-    Matcher drop = DROP_CONSTRAINTS.matcher(sql);
-    if (drop.find()) {
-      dropConstraints(connection, drop.group(1));
-      return;
-    }
     try (Statement statement = connection.createStatement()) {
       statement.execute(sql);
     }
@@ -156,28 +132,6 @@ final class Migrations {
             statement.executeQuery(
                 "select done from dusky.migrating where version = " + step.version())) {
       return row.next() ? row.getInt(1) : 0;
-    }
-  }
-
-  private static void dropConstraints(Connection connection, String table) throws SQLException {
-    String sql =
-        "select constraint_name from information_schema.table_constraints"
-            + " where table_schema = 'dusky' and table_name = ?"
-            + " and constraint_name not like '%\\_not\\_null' order by constraint_type";
-    List<String> names = new ArrayList<>();
-    try (PreparedStatement query = connection.prepareStatement(sql)) {
-      query.setString(1, table);
-      try (ResultSet row = query.executeQuery()) {
-        while (row.next()) {
-          names.add(row.getString(1));
-        }
-      }
-    }
-    try (Statement statement = connection.createStatement()) {
-      for (String name : names) {
-        statement.execute(
-            "alter table dusky.%s drop constraint %s".formatted(table, Identifiers.quote(name)));
-      }
     }
   }
 

@@ -2,7 +2,7 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
-import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.table.TableShape;
 import java.sql.Connection;
 import java.sql.SQLException;
 

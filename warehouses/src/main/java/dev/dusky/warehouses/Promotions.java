@@ -14,10 +14,10 @@ import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
+import dev.dusky.core.table.SqlNames;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeGuess;
 import dev.dusky.core.type.TypeKind;
-import dev.dusky.core.warehouse.SqlNames;
 import java.nio.charset.StandardCharsets;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -210,7 +210,7 @@ public final class Promotions {
     String update =
         """
         merge into %s t using %s s
-        on (t.dl_load = s.l and t.dl_file = s.f and t.dl_row = s.r)
+        on (t.dusky_load = s.l and t.dusky_file = s.f and t.dusky_row = s.r)
         when matched then update set %s = s.v, %s = s.rest"""
             .formatted(
                 Identifiers.quote(feed.into()),
@@ -258,7 +258,7 @@ public final class Promotions {
   /** Gives all rows whose leftovers have the field, some at a time. */
   private void scan(Connection own, Feed feed, String field, Taker taker) throws SQLException {
     String sql =
-        "select dl_load, dl_file, dl_row, %s from %s where %s is not null"
+        "select dusky_load, dusky_file, dusky_row, %s from %s where %s is not null"
             .formatted(
                 warehouse.embedded() ? "cast(leftovers as varchar)" : "cast(leftovers as text)",
                 Identifiers.quote(feed.into()),

@@ -1,7 +1,7 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.type.SqlType;
-import dev.dusky.core.warehouse.TableColumn;
 import java.sql.Connection;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;

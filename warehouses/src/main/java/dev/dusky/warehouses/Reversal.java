@@ -3,7 +3,7 @@ package dev.dusky.warehouses;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
-import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.table.TableShape;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -123,7 +123,7 @@ final class Reversal {
   private long delete(Posted posted) throws SQLException {
     if (!posted.state().equals("twin") && table.hasProvenance()) {
       return run(
-          "delete from %s where dl_load = ? and dl_file = ?"
+          "delete from %s where dusky_load = ? and dusky_file = ?"
               .formatted(Identifiers.quote(table.name())),
           posted.loadId(),
           posted.fileId());

@@ -2,8 +2,8 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.LoadStart;
-import dev.dusky.core.warehouse.TableName;
-import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableShape;
 import dev.dusky.warehouses.Reversal.Posted;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
@@ -138,7 +138,7 @@ public final class Reversals {
     if (!table.hasProvenance()) {
       throw Failure.warehouse("Rows of " + name + " cannot be taken out again")
           .because("the table has no provenance columns, so nobody knows which rows they are")
-          .next("Add dl_load, dl_file and dl_row to the table for files that come");
+          .next("Add dusky_load, dusky_file and dusky_row to the table for files that come");
     }
     Connection own = warehouse.connect();
     try {

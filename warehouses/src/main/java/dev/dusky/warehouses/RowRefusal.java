@@ -2,7 +2,7 @@ package dev.dusky.warehouses;
 
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
-import dev.dusky.core.warehouse.TableRule;
+import dev.dusky.core.table.TableRule;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Locale;

@@ -1,7 +1,7 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.warehouse.TableName;
-import dev.dusky.core.warehouse.TableRule;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableRule;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;

@@ -4,9 +4,9 @@ import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
-import dev.dusky.core.warehouse.Provenance;
-import dev.dusky.core.warehouse.Refusals;
-import dev.dusky.core.warehouse.TableRule;
+import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableRule;
+import dev.dusky.core.tables.Refusals;
 import java.math.BigDecimal;
 import java.sql.Array;
 import java.sql.Connection;
@@ -32,7 +32,7 @@ import java.util.stream.Collectors;
 final class ScratchTable {
 
   static final String NAME = "\"dusky_scratch\"";
-  static final String NUMBER = "\"dl_number\"";
+  static final String NUMBER = "\"dusky_number\"";
 
   private final Posting posting;
   private final Connection connection;
@@ -114,13 +114,13 @@ final class ScratchTable {
       sql.append(column).append(" is not null and ");
       match
           .append(i == 0 ? "" : " and ")
-          .append("dl_parent.")
+          .append("dusky_parent.")
           .append(Identifiers.quote(reference.targets().get(i)))
           .append(" = ")
           .append(column);
     }
     return sql
-        + "not exists (select 1 from %s dl_parent where %s)"
+        + "not exists (select 1 from %s dusky_parent where %s)"
             .formatted(Identifiers.quote(reference.table()), match);
   }
 
@@ -185,13 +185,13 @@ final class ScratchTable {
                 NUMBER,
                 value(rule.columns()),
                 provenance
-                    ? "l.dl_row, l.dl_file, " + (posting.booked() ? "f.path" : "null")
+                    ? "l.dusky_row, l.dusky_file, " + (posting.booked() ? "f.path" : "null")
                     : "0, 0, null",
                 NAME,
                 Identifiers.quote(posting.table().name()),
                 match,
                 provenance && posting.booked()
-                    ? " left join dusky.file f on f.file_id = l.dl_file"
+                    ? " left join dusky.file f on f.file_id = l.dusky_file"
                     : "",
                 numbers.isPresent() ? " where s.%s = any(?)".formatted(NUMBER) : "");
     try (PreparedStatement query = connection.prepareStatement(sql)) {
@@ -244,7 +244,7 @@ final class ScratchTable {
             .formatted(
                 NUMBER,
                 value(key.columns()),
-                provenance ? "s.dl_row" : "0",
+                provenance ? "s.dusky_row" : "0",
                 NAME,
                 present,
                 columnList,

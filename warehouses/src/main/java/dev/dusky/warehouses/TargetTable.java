@@ -1,15 +1,15 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.merge.Deleted;
-import dev.dusky.core.merge.Existing.History;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.DeleteMarker;
+import dev.dusky.core.merge.ExistingPolicy.History;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
-import dev.dusky.core.merge.Missing;
+import dev.dusky.core.merge.SnapshotPolicy;
+import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
-import dev.dusky.core.warehouse.Provenance;
-import dev.dusky.core.warehouse.TableColumn;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -102,14 +102,14 @@ final class TargetTable {
   private boolean ends(String name) {
     return merge
             .deleted()
-            .filter(d -> d.then() == Leaving.END)
-            .flatMap(Deleted::into)
+            .filter(d -> d.then() == GoneKeys.END)
+            .flatMap(DeleteMarker::into)
             .filter(name::equals)
             .isPresent()
         || merge
             .missing()
-            .filter(m -> m.then() == Leaving.END)
-            .flatMap(Missing::into)
+            .filter(m -> m.then() == GoneKeys.END)
+            .flatMap(SnapshotPolicy::into)
             .filter(name::equals)
             .isPresent();
   }

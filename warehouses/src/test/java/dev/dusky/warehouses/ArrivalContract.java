@@ -15,11 +15,11 @@ import dev.dusky.core.feed.Since;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.load.FeedLoader;
-import dev.dusky.core.load.FileStates;
+import dev.dusky.core.load.KnownFiles;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
-import dev.dusky.core.load.Patience;
+import dev.dusky.core.load.RetryPolicy;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -42,11 +42,11 @@ abstract class ArrivalContract extends WarehouseTesting {
     return new FeedBuilder(name).column("no", "bigint not null");
   }
 
-  private LoadResult load(Feed feed, MemoryDepot depot, Patience patience) {
+  private LoadResult load(Feed feed, MemoryDepot depot, RetryPolicy patience) {
     return load(feed, depot, patience, "declared");
   }
 
-  private LoadResult load(Feed feed, MemoryDepot depot, Patience patience, String declared) {
+  private LoadResult load(Feed feed, MemoryDepot depot, RetryPolicy patience, String declared) {
     LoadListener listener =
         new LoadListener() {
           @Override
@@ -166,7 +166,7 @@ abstract class ArrivalContract extends WarehouseTesting {
         numbers("crash").files("in/*").arrivals(Arrivals.DEFAULT.withAfterwards(ARCHIVE)).build();
     MemoryDepot depot = new MemoryDepot().with("in/a.csv", "no\n1\n").with("in/b.csv", "no\n2\n");
     depot.immovable(true);
-    load(feed, depot, Patience.lasting(System::nanoTime));
+    load(feed, depot, RetryPolicy.lasting(System::nanoTime));
     assertEquals(List.of(List.of(1L), List.of(2L)), rows("crash"));
     assertTrue(
         remarks.get(0).contains("in/a.csv is posted but still in the depot"), remarks.get(0));
@@ -214,7 +214,7 @@ abstract class ArrivalContract extends WarehouseTesting {
   void whatAPersonHasToLookAtIsTriedAgainOnceSomethingChanged() {
     Feed feed = numbers("stuck").build();
     MemoryDepot depot = new MemoryDepot().with("a.csv", "no\nx\n");
-    Patience patience = Patience.lasting(System::nanoTime);
+    RetryPolicy patience = RetryPolicy.lasting(System::nanoTime);
     assertEquals(1, load(feed, depot, patience).count(FileState.REFUSED));
     LoadResult second = load(feed, depot, patience);
     assertEquals(0, second.loadId(), "no load for nothing");
@@ -236,7 +236,7 @@ abstract class ArrivalContract extends WarehouseTesting {
                     new Readiness(Duration.ofDays(20_000), Optional.empty())))
             .build();
     AtomicLong nanos = new AtomicLong();
-    Patience patience = Patience.lasting(nanos::get);
+    RetryPolicy patience = RetryPolicy.lasting(nanos::get);
     MemoryDepot depot = new MemoryDepot().with("a.csv", "no\n1\n");
     assertEquals(1, load(feed, depot, patience).aside().unready());
     nanos.addAndGet(Duration.ofDays(19_999).toNanos());
@@ -422,8 +422,8 @@ abstract class ArrivalContract extends WarehouseTesting {
   void aRowThatTheTableRefusesMakesSmallFilesGoOneByOne() {
     execute("create schema if not exists intake");
     execute(
-        "create table intake.keyed (no bigint primary key, dl_load bigint, dl_file bigint,"
-            + " dl_row bigint)");
+        "create table intake.keyed (no bigint primary key, dusky_load bigint, dusky_file bigint,"
+            + " dusky_row bigint)");
     Feed feed = numbers("keyed").existing().build();
     MemoryDepot depot = new MemoryDepot();
     for (int i = 0; i < 8; i++) {
@@ -468,7 +468,7 @@ abstract class ArrivalContract extends WarehouseTesting {
                   + " current_timestamp)");
         }
       }
-      FileStates states = new FileStates(warehouse.ledger(), depot, feed, Instant.now());
+      KnownFiles states = new KnownFiles(warehouse.ledger(), depot, feed, Instant.now());
       while (states.hasNext()) {
         var file = states.next();
         assertEquals(
@@ -500,7 +500,7 @@ abstract class ArrivalContract extends WarehouseTesting {
         numbers("kept").files("in/*").arrivals(Arrivals.DEFAULT.withAfterwards(ARCHIVE)).build();
     MemoryDepot depot =
         new MemoryDepot().with("in/a.csv", "no\n1\n").with("done/in/a.csv", "somebody else's");
-    load(feed, depot, Patience.lasting(System::nanoTime));
+    load(feed, depot, RetryPolicy.lasting(System::nanoTime));
     assertEquals(15, depot.look("done/in/a.csv").orElseThrow().size());
     String target =
         (String)
@@ -524,7 +524,7 @@ abstract class ArrivalContract extends WarehouseTesting {
                         java.time.Duration.ofMinutes(5), Optional.empty())))
             .build();
     long[] nanos = {0};
-    Patience patience = Patience.lasting(() -> nanos[0]);
+    RetryPolicy patience = RetryPolicy.lasting(() -> nanos[0]);
     MemoryDepot depot =
         new MemoryDepot()
             .dated(java.time.Instant.now().plusSeconds(86_400))

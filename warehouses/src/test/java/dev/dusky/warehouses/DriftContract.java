@@ -253,8 +253,8 @@ abstract class DriftContract extends WarehouseTesting {
   void aTableThatCannotGrowRefusesTheFileAndNoOther() {
     execute("create schema if not exists intake");
     execute(
-        "create table intake.viewed (no integer not null, litres decimal(5,1), dl_load bigint,"
-            + " dl_file bigint, dl_row bigint)");
+        "create table intake.viewed (no integer not null, litres decimal(5,1), dusky_load bigint,"
+            + " dusky_file bigint, dusky_row bigint)");
     execute("create view intake.viewing as select no, litres from intake.viewed");
     Feed feed = milk("viewed", new DriftPolicy(Fields.EXTEND, true, 50)).existing().build();
     MemoryDepot depot =

@@ -10,9 +10,9 @@ import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.Layout;
+import dev.dusky.core.table.TableName;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
-import dev.dusky.core.warehouse.TableName;
 import java.util.ArrayList;
 import java.util.List;
 

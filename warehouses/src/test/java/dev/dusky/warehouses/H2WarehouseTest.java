@@ -44,6 +44,6 @@ class H2WarehouseTest extends WarehouseContract {
   void namesFoldToLowerCaseAsTheyAreWritten() {
     query("create table PUBLIC.Mixed (Id bigint)");
     assertTrue(
-        warehouse().shape(new dev.dusky.core.warehouse.TableName("public", "mixed")).isPresent());
+        warehouse().shape(new dev.dusky.core.table.TableName("public", "mixed")).isPresent());
   }
 }

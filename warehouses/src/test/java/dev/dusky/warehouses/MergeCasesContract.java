@@ -8,14 +8,14 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
-import dev.dusky.core.merge.Existing;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.warehouses.MergeProofs.Proof;
 import java.math.BigDecimal;
 import java.time.Instant;
@@ -164,7 +164,7 @@ abstract class MergeCasesContract extends MergeTesting {
     execute("create schema intake");
     execute(
         "create table intake.landed (\"order\" integer, \"select\" date, \"group\" varchar(9),"
-            + " dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+            + " dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)");
     land(List.of("1, date '2026-03-01', 'a'", "1, date '2026-03-02', 'b'"));
     Merge base = merge();
     Merge merge =
@@ -176,7 +176,7 @@ abstract class MergeCasesContract extends MergeTesting {
             List.of("order"),
             List.of(),
             Map.of(),
-            new Existing.History("select", "from", "to", Optional.of("user"), List.of()),
+            new ExistingPolicy.History("select", "from", "to", Optional.of("user"), List.of()),
             Optional.empty(),
             Optional.empty(),
             Optional.of("primary"),
@@ -277,7 +277,7 @@ abstract class MergeCasesContract extends MergeTesting {
         "k integer primary key, farm_id bigint, \"on\" date");
     execute(
         "create table intake.farm (code varchar(6), name varchar(20), at date, status varchar(6),"
-            + " dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+            + " dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)");
     Merge base = merge();
     Merge farm =
         new Merge(
@@ -288,11 +288,11 @@ abstract class MergeCasesContract extends MergeTesting {
             List.of("code"),
             List.of(),
             Map.of(),
-            new Existing.History(
+            new ExistingPolicy.History(
                 "at", "valid_from", "valid_to", Optional.of("is_current"), List.of()),
             Optional.of(
-                new dev.dusky.core.merge.Deleted(
-                    "status", List.of("closed"), Leaving.END, Optional.empty())),
+                new dev.dusky.core.merge.DeleteMarker(
+                    "status", List.of("closed"), GoneKeys.END, Optional.empty())),
             Optional.empty(),
             Optional.of("farm_id"),
             Optional.of("guessed"),
@@ -411,8 +411,8 @@ abstract class MergeCasesContract extends MergeTesting {
             with(
                 history(),
                 Optional.of(
-                    new dev.dusky.core.merge.Deleted(
-                        "status", List.of("closed", "sold"), Leaving.MARK, Optional.of("closed"))),
+                    new dev.dusky.core.merge.DeleteMarker(
+                        "status", List.of("closed", "sold"), GoneKeys.MARK, Optional.of("closed"))),
                 Optional.empty()));
     land(
         List.of(
@@ -433,7 +433,10 @@ abstract class MergeCasesContract extends MergeTesting {
         "k integer, ver integer, v integer, gone boolean",
         "k integer primary key, ver integer, v integer");
     Merge merge =
-        with(new Existing.Overwrite(List.of()), deleted(Leaving.DELETE, null), Optional.empty());
+        with(
+            new ExistingPolicy.Overwrite(List.of()),
+            deleted(GoneKeys.DELETE, null),
+            Optional.empty());
     land(List.of("1, 1, 1, false", "2, 1, 1, false", "3, 1, 1, null"));
     assertEquals(tally(3, 0, 0, 0, 0, 0), one(merge).tally());
     land(List.of("1, 2, null, true", "2, 2, null, true", "3, 2, null, true", "4, 2, null, true"));
@@ -448,9 +451,9 @@ abstract class MergeCasesContract extends MergeTesting {
     Merge merge =
         latestBy(
             with(
-                new Existing.Overwrite(List.of()),
+                new ExistingPolicy.Overwrite(List.of()),
                 Optional.empty(),
-                missing(Leaving.DELETE, null, 40)));
+                missing(GoneKeys.DELETE, null, 40)));
     land("intake.landed", "day-2", List.of("1, 1, 1", "2, 1, 1", "3, 1, 1", "4, 1, 1"));
     assertEquals(4, one(merge).tally().inserted());
     land("intake.landed", "day-1", List.of("1, 1, 9"));
@@ -462,9 +465,9 @@ abstract class MergeCasesContract extends MergeTesting {
     Merge raised =
         latestBy(
             with(
-                new Existing.Overwrite(List.of()),
+                new ExistingPolicy.Overwrite(List.of()),
                 Optional.empty(),
-                missing(Leaving.DELETE, null, 50)));
+                missing(GoneKeys.DELETE, null, 50)));
     assertEquals(new MergeTally(2, 0, 1, 1, 0, 0, 0, 2), one(raised).tally());
     assertEquals(2, count("dairy.target"));
     assertEquals(2, proof(raised).inLedger());
@@ -476,9 +479,9 @@ abstract class MergeCasesContract extends MergeTesting {
     Merge merge =
         latestBy(
             with(
-                new Existing.Overwrite(List.of()),
+                new ExistingPolicy.Overwrite(List.of()),
                 Optional.empty(),
-                missing(Leaving.DELETE, null, 100)));
+                missing(GoneKeys.DELETE, null, 100)));
     land("intake.landed", "day-1", List.of("1, 1, 1", "2, 1, 1"));
     run(merge);
     long mended = land("intake.landed", "day-1-mended", List.of("3, 1, 1"));
@@ -526,10 +529,10 @@ abstract class MergeCasesContract extends MergeTesting {
     assertTrue(warehouse.shape(fresh).isEmpty());
     Merge maybe =
         with(
-            new Existing.Overwrite(List.of()),
+            new ExistingPolicy.Overwrite(List.of()),
             Optional.of(
-                new dev.dusky.core.merge.Deleted(
-                    "gone", List.of("maybe"), Leaving.DELETE, Optional.empty())),
+                new dev.dusky.core.merge.DeleteMarker(
+                    "gone", List.of("maybe"), GoneKeys.DELETE, Optional.empty())),
             Optional.empty());
     assertTrue(message(() -> one(maybe)).contains("cannot follow its query or its expressions"));
   }
@@ -580,7 +583,7 @@ abstract class MergeCasesContract extends MergeTesting {
     tables(
         "k integer, \"at\" date, v integer",
         "k integer, v integer, valid_from date, valid_to date, is_current boolean");
-    Merge merge = latestBy(with(history(), Optional.empty(), missing(Leaving.END, null, 100)));
+    Merge merge = latestBy(with(history(), Optional.empty(), missing(GoneKeys.END, null, 100)));
     land("intake.landed", "day-1", List.of("1, date '2026-03-01', 1", "2, date '2026-03-01', 1"));
     land("intake.landed", "day-2", List.of("1, date '2026-03-02', 1"));
     List<MergeResult> results = run(merge);
@@ -675,7 +678,7 @@ abstract class MergeCasesContract extends MergeTesting {
     assertEquals(
         List.of(
             "create unique index \"target_k\" on \"dairy\".\"target\" (\"k\")",
-            "create index \"landed_dl_load_dl_file\" on \"intake\".\"landed\" (\"dl_load\", \"dl_file\")"),
+            "create index \"landed_dusky_load_dusky_file\" on \"intake\".\"landed\" (\"dusky_load\", \"dusky_file\")"),
         one(merge()).advice());
     one(merge()).advice().forEach(this::execute);
   }
@@ -774,10 +777,11 @@ abstract class MergeCasesContract extends MergeTesting {
     cannotFill(merge(), "k", "no column that the merge takes");
     cannotFill(merge(), "extra,k", "k is no column that the merge takes");
     cannotFill(merge(), "nothing", "the source has no column nothing");
-    cannotFill(with(new Existing.Keep(), Optional.empty(), Optional.empty()), "extra", "overwrite");
+    cannotFill(
+        with(new ExistingPolicy.Keep(), Optional.empty(), Optional.empty()), "extra", "overwrite");
     cannotFill(
         with(
-            new Existing.History("ver", "a", "b", Optional.empty(), List.of()),
+            new ExistingPolicy.History("ver", "a", "b", Optional.empty(), List.of()),
             Optional.empty(),
             Optional.empty()),
         "extra",
@@ -810,7 +814,10 @@ abstract class MergeCasesContract extends MergeTesting {
   void snapshotsThatKeepWhatTheyLackAreMerged() {
     tables(PLAIN, "k integer primary key, ver integer, v integer");
     Merge keeping =
-        with(new Existing.Overwrite(List.of()), Optional.empty(), missing(Leaving.KEEP, null, 10));
+        with(
+            new ExistingPolicy.Overwrite(List.of()),
+            Optional.empty(),
+            missing(GoneKeys.KEEP, null, 10));
     land(List.of("1, 1, 10", "2, 1, 20"));
     land(List.of("1, 2, 11"));
     assertEquals(2, run(keeping).size());
@@ -823,7 +830,9 @@ abstract class MergeCasesContract extends MergeTesting {
     tables(PLAIN, "k integer primary key, ver integer, v integer");
     Merge guarded =
         with(
-            new Existing.Overwrite(List.of()), Optional.empty(), missing(Leaving.DELETE, null, 10));
+            new ExistingPolicy.Overwrite(List.of()),
+            Optional.empty(),
+            missing(GoneKeys.DELETE, null, 10));
     land(List.of("1, 1, 10", "2, 1, 20"));
     land("intake.landed", "second-snapshot", List.of("1, 2, 11"));
     List<MergeResult> done = new ArrayList<>();

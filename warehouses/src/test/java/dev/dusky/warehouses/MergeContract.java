@@ -3,13 +3,13 @@ package dev.dusky.warehouses;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.dusky.core.merge.Deleted;
-import dev.dusky.core.merge.Existing;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.DeleteMarker;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.warehouses.ModelMerge.Landed;
 import dev.dusky.warehouses.ModelMerge.Outcome;
 import dev.dusky.warehouses.ModelMerge.Row;
@@ -81,13 +81,13 @@ abstract class MergeContract extends MergeTesting {
     tables(
         "k integer, \"at\" timestamp, ver integer, v integer, w integer, gone boolean",
         "k integer primary key, ver integer, v integer, w integer, marked boolean");
-    Leaving then = Leaving.valueOf(deleted.toUpperCase(java.util.Locale.ROOT));
-    String into = then == Leaving.MARK ? "marked" : null;
-    Existing how =
+    GoneKeys then = GoneKeys.valueOf(deleted.toUpperCase(java.util.Locale.ROOT));
+    String into = then == GoneKeys.MARK ? "marked" : null;
+    ExistingPolicy how =
         switch (existing) {
-          case "keep" -> new Existing.Keep();
-          case "only-w" -> new Existing.Overwrite(List.of("w"));
-          default -> new Existing.Overwrite(List.of());
+          case "keep" -> new ExistingPolicy.Keep();
+          case "only-w" -> new ExistingPolicy.Overwrite(List.of("w"));
+          default -> new ExistingPolicy.Overwrite(List.of());
         };
     Merge merge = with(how, deleted(then, into), Optional.empty());
     Random random = new Random(existing.hashCode() * 31L + deleted.hashCode());
@@ -134,7 +134,7 @@ abstract class MergeContract extends MergeTesting {
     Merge merge =
         with(
             history("v"),
-            Optional.of(new Deleted("gone", List.of("true"), Leaving.END, Optional.empty())),
+            Optional.of(new DeleteMarker("gone", List.of("true"), GoneKeys.END, Optional.empty())),
             Optional.empty());
     Random random = new Random(seed);
     Map<Integer, List<Row>> target = new HashMap<>();
@@ -172,7 +172,10 @@ abstract class MergeContract extends MergeTesting {
         "k integer primary key, ver integer, v integer, w integer");
     execute("create table dairy.later (k integer primary key, ver integer, v integer)");
     Merge whole =
-        with(new Existing.Overwrite(List.of()), deleted(Leaving.DELETE, null), Optional.empty());
+        with(
+            new ExistingPolicy.Overwrite(List.of()),
+            deleted(GoneKeys.DELETE, null),
+            Optional.empty());
     Merge later = from(whole, "later", new MergeSource.Landing(LANDED), LATER, false);
     Random random = new Random(6);
     for (int round = 0; round < 12; round++) {

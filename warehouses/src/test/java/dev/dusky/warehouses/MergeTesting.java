@@ -1,13 +1,13 @@
 package dev.dusky.warehouses;
 
-import dev.dusky.core.merge.Deleted;
-import dev.dusky.core.merge.Existing;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.DeleteMarker;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
-import dev.dusky.core.merge.Missing;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.merge.SnapshotPolicy;
+import dev.dusky.core.table.TableName;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.util.LinkedHashMap;
@@ -34,7 +34,7 @@ abstract class MergeTesting extends WarehouseTesting {
         List.of("k"),
         List.of("ver"),
         Map.of(),
-        new Existing.Overwrite(List.of()),
+        new ExistingPolicy.Overwrite(List.of()),
         Optional.empty(),
         Optional.empty(),
         Optional.empty(),
@@ -45,7 +45,8 @@ abstract class MergeTesting extends WarehouseTesting {
         List.of());
   }
 
-  static Merge with(Existing existing, Optional<Deleted> deleted, Optional<Missing> missing) {
+  static Merge with(
+      ExistingPolicy existing, Optional<DeleteMarker> deleted, Optional<SnapshotPolicy> missing) {
     Merge m = merge();
     return new Merge(
         m.name(),
@@ -186,17 +187,18 @@ abstract class MergeTesting extends WarehouseTesting {
         m.after());
   }
 
-  static Existing.History history(String... versions) {
-    return new Existing.History(
+  static ExistingPolicy.History history(String... versions) {
+    return new ExistingPolicy.History(
         "at", "valid_from", "valid_to", Optional.of("is_current"), List.of(versions));
   }
 
-  static Optional<Deleted> deleted(Leaving then, String into) {
-    return Optional.of(new Deleted("gone", List.of("true"), then, Optional.ofNullable(into)));
+  static Optional<DeleteMarker> deleted(GoneKeys then, String into) {
+    return Optional.of(new DeleteMarker("gone", List.of("true"), then, Optional.ofNullable(into)));
   }
 
-  static Optional<Missing> missing(Leaving then, String into, int most) {
-    return Optional.of(new Missing(then, Optional.ofNullable(into), BigDecimal.valueOf(most)));
+  static Optional<SnapshotPolicy> missing(GoneKeys then, String into, int most) {
+    return Optional.of(
+        new SnapshotPolicy(then, Optional.ofNullable(into), BigDecimal.valueOf(most)));
   }
 
   /** Nothing landed, nothing merged. */
@@ -217,7 +219,7 @@ abstract class MergeTesting extends WarehouseTesting {
     execute(
         "create table intake.landed ("
             + landed
-            + ", dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+            + ", dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)");
     execute("create table dairy.target (" + target + ")");
   }
 

@@ -213,8 +213,8 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
         new FeedBuilder("opposed").column("no", "bigint").tolerance("any").existing().build();
     query("create schema if not exists intake");
     query(
-        "create table intake.opposed (no bigint primary key, dl_load bigint, dl_file bigint,"
-            + " dl_row bigint)");
+        "create table intake.opposed (no bigint primary key, dusky_load bigint, dusky_file bigint,"
+            + " dusky_row bigint)");
     int rows = 20_000;
     StringBuilder up = new StringBuilder("no\n");
     StringBuilder down = new StringBuilder("no\n");

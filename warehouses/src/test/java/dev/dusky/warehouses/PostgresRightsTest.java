@@ -13,7 +13,7 @@ import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.secret.Secret;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

@@ -26,7 +26,7 @@ abstract class RefusalContract extends WarehouseTesting {
   }
 
   static final String PROVENANCE =
-      ", dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)";
+      ", dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)";
 
   final Feed feed(String name, String tolerance) {
     return new FeedBuilder(name)
@@ -79,7 +79,7 @@ abstract class RefusalContract extends WarehouseTesting {
     assertEquals(Tally.posted(8, 2, 6, 0), result.tally());
     assertEquals(
         List.of(List.<Object>of(1L, 1L), List.<Object>of(4L, 6L)),
-        query("select no, dl_row from intake.refused order by no"));
+        query("select no, dusky_row from intake.refused order by no"));
     assertEquals(
         EXPECTED.stream().sorted().toList(), problems("refused").stream().sorted().toList());
     List<Object> taken =
@@ -160,6 +160,9 @@ abstract class RefusalContract extends WarehouseTesting {
             .get(0)
             .get(0));
     assertTrue(
-        query("select count(*) from intake.scattered where dl_row <> no").get(0).get(0).equals(0L));
+        query("select count(*) from intake.scattered where dusky_row <> no")
+            .get(0)
+            .get(0)
+            .equals(0L));
   }
 }

@@ -105,9 +105,9 @@ abstract class RepeatContract extends WarehouseTesting {
             .map(line -> line.file() + " " + line.number())
             .toList(),
         query(
-                "select f.path, r.dl_row from %s r join dusky.file f on f.file_id = r.dl_file"
+                "select f.path, r.dusky_row from %s r join dusky.file f on f.file_id = r.dusky_file"
                         .formatted(feed.into())
-                    + " order by f.path, r.dl_row")
+                    + " order by f.path, r.dusky_row")
             .stream()
             .map(row -> row.get(0) + " " + row.get(1))
             .toList());
@@ -331,7 +331,7 @@ abstract class RepeatContract extends WarehouseTesting {
     query(
         "create table intake.%s (k integer, v integer check (v < 100), sent integer,"
                 .formatted(name)
-            + " dl_load bigint not null, dl_file bigint not null, dl_row bigint not null)");
+            + " dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)");
     List<String> by = keep == Keep.LATEST ? List.of("sent") : List.of();
     Feed feed = feed(name, new RepeatPolicy(true, List.of("k"), scope, keep, by, memory));
     return load(
@@ -357,7 +357,7 @@ abstract class RepeatContract extends WarehouseTesting {
           List.of(),
           warehouse
               .checks()
-              .feed(name, new dev.dusky.core.warehouse.TableName("intake", name), List.of())
+              .feed(name, new dev.dusky.core.table.TableName("intake", name), List.of())
               .contradictions());
     }
   }

@@ -17,17 +17,17 @@ import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.load.Selection;
-import dev.dusky.core.look.FittingFeed;
-import dev.dusky.core.look.Look;
-import dev.dusky.core.look.LookMode;
 import dev.dusky.core.mend.MendListener;
 import dev.dusky.core.mend.Mender;
 import dev.dusky.core.mend.Repair;
+import dev.dusky.core.preview.FittingFeed;
+import dev.dusky.core.preview.Preview;
+import dev.dusky.core.preview.PreviewMode;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.StoredReject;
+import dev.dusky.core.table.TableName;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.tally.Tolerance;
-import dev.dusky.core.warehouse.TableName;
 import dev.dusky.warehouses.BookChecks.FeedCheck;
 import dev.dusky.warehouses.BookChecks.RejectCounts;
 import java.math.BigDecimal;
@@ -206,7 +206,7 @@ abstract class SettlingContract extends WarehouseTesting {
     assertEquals(
         List.of(List.<Object>of(2L, 1L, 2L), List.<Object>of(5L, 1L, 7L)),
         query(
-            "select no, dl_file - (select min(dl_file) from intake.mended) + 1, dl_row"
+            "select no, dusky_file - (select min(dusky_file) from intake.mended) + 1, dusky_row"
                 + " from intake.mended where no in (2, 5) order by no"));
     assertEquals(2, wrong.size());
     List<StoredReject> open = rejects("mended");
@@ -310,7 +310,7 @@ abstract class SettlingContract extends WarehouseTesting {
             List.<Object>of(3, 3L),
             List.<Object>of(4, 4L),
             List.<Object>of(5, 4L)),
-        query("select v, dl_row from intake.pieces order by v"));
+        query("select v, dusky_row from intake.pieces order by v"));
   }
 
   @Test
@@ -416,7 +416,8 @@ abstract class SettlingContract extends WarehouseTesting {
             .with("a.csv", "no,farm,litres\n1,WF1,1.5\n2,XX,2\nT,2,3.5\n")
             .with("b.csv", "no,farm,litres\n3,WF1,1.5\n4,XX,2\nT,3,3.6\n")
             .with("c.csv", "no,farm,litres\n5,WF1,1.5\n");
-    Look look = Look.at(depot, depot.look("a.csv").orElseThrow(), feed, LookMode.COUNT, 1, 1);
+    Preview look =
+        Preview.at(depot, depot.look("a.csv").orElseThrow(), feed, PreviewMode.COUNT, 1, 1);
     assertEquals(2, look.read());
     assertEquals(0, look.rejected());
     LoadResult result = load(feed, depot);
@@ -527,54 +528,22 @@ abstract class SettlingContract extends WarehouseTesting {
   }
 
   @Test
-  void aLedgerOfAnEarlierVersionIsBroughtUpToDateWithItsRejects() throws Exception {
-    try (JdbcWarehouse old = Warehouses.open(freshAddress())) {
-      old.transact(
-          "old",
-          c -> {
-            new Migrations(old.dialect()).apply(c, 2);
-            try (java.sql.Statement statement = c.createStatement()) {
-              String moment = "timestamp with time zone '2026-03-04 05:00:00+00'";
-              statement.execute(
-                  "insert into dusky.load (feed, into_table, state, started_at, started_by, host,"
-                      + " tool_version, declared) values ('f', 'a.b', 'done', %s, 'me', 'h', '0', '')"
-                          .formatted(moment));
-              statement.execute(
-                  "insert into dusky.file (feed, path, version, state, size_bytes, modified_at,"
-                      + " load_id, seen_at) values ('f', 'a.csv', '5:m', 'posted', 5, %s, 1, %s)"
-                          .formatted(moment, moment));
-              statement.execute(
-                  "insert into dusky.tally values (1, 1, 'posted', 3, 2, 0, 1, 0, 0, 5, 5, 1, null, %s)"
-                      .formatted(moment));
-              statement.execute(
-                  "insert into dusky.reject (load_id, file_id, record_number, line_number,"
-                      + " byte_offset, raw_record, raw_cut, state, recorded_at)"
-                      + " values (1, 1, 2, 3, 4, cast('x' as %s), false, 'open', %s)"
-                          .formatted(old.dialect().bytesType(), moment));
-              statement.execute(
-                  "insert into dusky.reject_problem values (1, 1, 'bad-number', 'n', 'x', 'm')");
-            }
-            return null;
-          });
-      old.ledger().prepare();
-      StoredReject kept = old.rejects().list(RejectChoice.open(Optional.of("f")), 5).get(0);
-      assertEquals(2, kept.reject().recordNumber());
-      assertEquals("n", kept.reject().problems().get(0).column());
-      assertEquals("load", old.books().loads(Books.Choice.of("f"), 1).get(0).kind());
-      assertEquals(new RejectCounts(1, 0, 0), old.books().files(1).get(0).rejects());
-      Failure unbalanced =
-          assertThrows(
-              Failure.class,
-              () ->
-                  old.transact(
-                      "breaking the books",
-                      c -> {
-                        try (java.sql.Statement statement = c.createStatement()) {
-                          return statement.execute("update dusky.tally set loaded_rows = 7");
-                        }
-                      }));
-      assertTrue(unbalanced.getMessage().contains("tally_balances"), unbalanced.getMessage());
-    }
+  void theDatabaseItselfRefusesATallyThatDoesNotBalance() {
+    table("tallied");
+    load(feed("tallied", "any"), new MemoryDepot().with("a.csv", "no,farm,litres\n1,WF1,1\n"));
+    Failure unbalanced =
+        assertThrows(
+            Failure.class,
+            () ->
+                warehouse()
+                    .transact(
+                        "breaking the books",
+                        c -> {
+                          try (java.sql.Statement statement = c.createStatement()) {
+                            return statement.execute("update dusky.tally set loaded_rows = 7");
+                          }
+                        }));
+    assertTrue(unbalanced.getMessage().contains("tally_balances"), unbalanced.getMessage());
   }
 
   @Test

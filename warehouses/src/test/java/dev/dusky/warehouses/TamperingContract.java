@@ -11,7 +11,7 @@ import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.repeat.RepeatPolicy;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.warehouses.BookChecks.FeedCheck;
 import java.util.LinkedHashMap;
 import java.util.List;

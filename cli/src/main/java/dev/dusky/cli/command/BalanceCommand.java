@@ -10,8 +10,8 @@ import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.load.FileStates;
 import dev.dusky.core.load.KnownFile;
+import dev.dusky.core.load.KnownFiles;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.warehouses.BookChecks.Difference;
 import dev.dusky.warehouses.BookChecks.FeedCheck;
@@ -200,8 +200,8 @@ final class BalanceCommand extends DuskyCommand {
   }
 
   private void depot(Screen screen, Workspace workspace, Feed feed, Map<String, Object> fields) {
-    FileStates files =
-        new FileStates(workspace.warehouse().ledger(), workspace.depot(feed), feed, Instant.now());
+    KnownFiles files =
+        new KnownFiles(workspace.warehouse().ledger(), workspace.depot(feed), feed, Instant.now());
     Map<FileState, Integer> counts = new EnumMap<>(FileState.class);
     long present = 0;
     while (files.hasNext()) {

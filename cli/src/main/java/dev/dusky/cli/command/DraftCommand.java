@@ -18,7 +18,7 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FilePattern;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Iterator;

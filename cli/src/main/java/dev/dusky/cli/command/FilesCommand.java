@@ -9,8 +9,8 @@ import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.load.FileStates;
 import dev.dusky.core.load.KnownFile;
+import dev.dusky.core.load.KnownFiles;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -60,8 +60,8 @@ final class FilesCommand extends DuskyCommand {
         return 0;
       }
       for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {
-        FileStates files =
-            new FileStates(
+        KnownFiles files =
+            new KnownFiles(
                 workspace.warehouse().ledger(), workspace.depot(feed), feed, Instant.now());
         list(screen, feed, files, only);
       }
@@ -82,7 +82,7 @@ final class FilesCommand extends DuskyCommand {
         .next("It is one of waiting, posted, refused, twin, revised, reversed, missing");
   }
 
-  private static void list(Screen screen, Feed feed, FileStates files, FileState only) {
+  private static void list(Screen screen, Feed feed, KnownFiles files, FileState only) {
     Style style = screen.style();
     Map<FileState, Integer> counts = new EnumMap<>(FileState.class);
     long bytes = 0;

@@ -9,7 +9,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
-import dev.dusky.core.look.FittingFeed;
+import dev.dusky.core.preview.FittingFeed;
 import dev.dusky.core.tally.Tolerance;
 import java.util.ArrayList;
 import java.util.List;

@@ -18,9 +18,9 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.layout.FieldNaming;
 import dev.dusky.core.layout.Layout;
-import dev.dusky.core.look.Look;
-import dev.dusky.core.look.LookMode;
-import dev.dusky.core.look.SeenRecord;
+import dev.dusky.core.preview.Preview;
+import dev.dusky.core.preview.PreviewMode;
+import dev.dusky.core.preview.PreviewRecord;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -186,11 +186,13 @@ final class PeekCommand extends DuskyCommand {
       throws IOException {
     Feed feed = feed(workspace, declared, depot, file);
     feed = feed.withWhere(condition(feed));
-    LookMode mode =
-        count ? LookMode.COUNT : random ? LookMode.RANDOM : last ? LookMode.LAST : LookMode.FIRST;
-    Look look = Look.at(depot, file, feed, mode, most, seed);
+    PreviewMode mode =
+        count
+            ? PreviewMode.COUNT
+            : random ? PreviewMode.RANDOM : last ? PreviewMode.LAST : PreviewMode.FIRST;
+    Preview look = Preview.at(depot, file, feed, mode, most, seed);
     head(screen, file, look.compression().label(), described(feed.layout(), declared.isPresent()));
-    if (mode == LookMode.COUNT) {
+    if (mode == PreviewMode.COUNT) {
       count(screen, look);
       return;
     }
@@ -200,7 +202,7 @@ final class PeekCommand extends DuskyCommand {
         pick(look.types(), chosen).stream().map(type -> type.replace(" not null", "")).toList();
     List<List<String>> rows = new ArrayList<>();
     List<String> numbers = new ArrayList<>();
-    for (SeenRecord record : look.records()) {
+    for (PreviewRecord record : look.records()) {
       rows.add(pick(record.values(), chosen));
       numbers.add(record.number() > 0 ? Figures.count(record.number()) : "");
       screen.object(json(record, names, pick(record.values(), chosen)));
@@ -302,7 +304,7 @@ final class PeekCommand extends DuskyCommand {
                         compression.equals("none") ? "" : ", " + compression)));
   }
 
-  private static void count(Screen screen, Look look) {
+  private static void count(Screen screen, Preview look) {
     screen.line(
         "%s: %s would be loaded, %s rejected%s"
             .formatted(
@@ -319,10 +321,10 @@ final class PeekCommand extends DuskyCommand {
     screen.object(fields);
   }
 
-  private static void remarks(Screen screen, Look look) {
+  private static void remarks(Screen screen, Preview look) {
     Style style = screen.style();
     look.refusal().ifPresent(why -> screen.remark(style.notable("a load would refuse it: ") + why));
-    for (SeenRecord record : look.records()) {
+    for (PreviewRecord record : look.records()) {
       if (!record.problems().isEmpty()) {
         screen.line(
             style.bad("record %d (%s) would be rejected".formatted(record.number(), record.place()))
@@ -333,7 +335,7 @@ final class PeekCommand extends DuskyCommand {
   }
 
   private static Map<String, Object> json(
-      SeenRecord record, List<String> names, List<String> values) {
+      PreviewRecord record, List<String> names, List<String> values) {
     Map<String, Object> shown = new LinkedHashMap<>();
     for (int i = 0; i < names.size(); i++) {
       shown.put(names.get(i), values.get(i));

@@ -8,7 +8,7 @@ import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.depots.DepotAddress;
 import dev.dusky.warehouses.Grants;
 import java.util.ArrayList;

@@ -13,7 +13,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectState;
 import dev.dusky.core.reject.StoredReject;
-import dev.dusky.core.warehouse.TableRule;
+import dev.dusky.core.table.TableRule;
 import dev.dusky.warehouses.RejectBook;
 import dev.dusky.warehouses.RejectBook.First;
 import dev.dusky.warehouses.RejectChoice;

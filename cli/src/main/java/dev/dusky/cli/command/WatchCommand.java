@@ -1,6 +1,6 @@
 package dev.dusky.cli.command;
 
-import dev.dusky.cli.config.Spans;
+import dev.dusky.cli.config.DurationText;
 import dev.dusky.cli.config.WatchSettings;
 import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.Screen;
@@ -106,7 +106,7 @@ final class WatchCommand extends DuskyCommand {
       return configured;
     }
     Duration span =
-        Spans.parse(interval)
+        DurationText.parse(interval)
             .filter(s -> !s.isZero())
             .orElseThrow(
                 () ->

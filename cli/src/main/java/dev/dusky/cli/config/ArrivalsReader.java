@@ -96,7 +96,7 @@ final class ArrivalsReader {
       return Readiness.AT_ONCE;
     }
     Section section = feed.section("ready", node.get());
-    Duration quiet = Spans.read(section, "quiet", Duration.ZERO, Duration.ofDays(7));
+    Duration quiet = DurationText.read(section, "quiet", Duration.ZERO, Duration.ofDays(7));
     Optional<String> marker = section.text("marker");
     section.done();
     if (marker.isPresent()

@@ -1,15 +1,15 @@
 package dev.dusky.cli.config;
 
-import dev.dusky.core.merge.Deleted;
-import dev.dusky.core.merge.Existing;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.DeleteMarker;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeOrder;
 import dev.dusky.core.merge.MergeSource;
-import dev.dusky.core.merge.Missing;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.merge.SnapshotPolicy;
+import dev.dusky.core.table.TableName;
 import java.math.BigDecimal;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -76,11 +76,11 @@ final class MergeReader {
           "'%s' is no name for a merge: use letters, digits, hyphens and underscores"
               .formatted(name));
     }
-    Existing existing = existing(section);
-    boolean history = existing instanceof Existing.History;
-    Optional<Deleted> deleted =
+    ExistingPolicy existing = existing(section);
+    boolean history = existing instanceof ExistingPolicy.History;
+    Optional<DeleteMarker> deleted =
         section.node("deleted").map(n -> deleted(section.section("deleted", n), history));
-    Optional<Missing> missing =
+    Optional<SnapshotPolicy> missing =
         section.node("missing").map(n -> missing(section.section("missing", n), history));
     List<String> totals = section.texts("totals").orElse(List.of());
     if (history && !totals.isEmpty()) {
@@ -121,8 +121,8 @@ final class MergeReader {
       section.problem("into", "a merge cannot go into its own source: name another table");
     }
     boolean ends =
-        deleted.filter(d -> d.then() == Leaving.END).isPresent()
-            || missing.filter(m -> m.then() == Leaving.END).isPresent();
+        deleted.filter(d -> d.then() == GoneKeys.END).isPresent()
+            || missing.filter(m -> m.then() == GoneKeys.END).isPresent();
     if (ends && !history && merge.latestBy().isEmpty()) {
       section.problem(
           section.has("deleted") ? "deleted" : "missing",
@@ -196,7 +196,7 @@ final class MergeReader {
     return text;
   }
 
-  private static Existing existing(Section section) {
+  private static ExistingPolicy existing(Section section) {
     Optional<Node> node = section.node("existing");
     if (node.isPresent() && node.get() instanceof Node.Fields) {
       Section only = section.section("existing", node.get());
@@ -205,7 +205,7 @@ final class MergeReader {
         section.problem("existing", "existing names no columns to overwrite");
       }
       only.done();
-      return new Existing.Overwrite(columns);
+      return new ExistingPolicy.Overwrite(columns);
     }
     String word = section.text("existing").orElse("overwrite");
     if (!word.equals("history") && section.has("history")) {
@@ -213,30 +213,30 @@ final class MergeReader {
       section.problem("history", "history is only kept with existing: history");
     }
     return switch (word) {
-      case "keep" -> new Existing.Keep();
-      case "overwrite" -> new Existing.Overwrite(List.of());
+      case "keep" -> new ExistingPolicy.Keep();
+      case "overwrite" -> new ExistingPolicy.Overwrite(List.of());
       case "history" -> history(section);
       default -> {
         section.problem(
             "existing",
             "existing cannot be '%s'; it is keep, overwrite, history, or { overwrite: [columns] }"
                 .formatted(word));
-        yield new Existing.Overwrite(List.of());
+        yield new ExistingPolicy.Overwrite(List.of());
       }
     };
   }
 
-  private static Existing history(Section section) {
+  private static ExistingPolicy history(Section section) {
     Optional<Node> node = section.node("history");
     if (node.isEmpty()) {
       section.problem(
           "existing", "a history needs the key history with at: the column that says since when");
-      return new Existing.Keep();
+      return new ExistingPolicy.Keep();
     }
     Section history = section.section("history", node.get());
     String current = history.text("current").orElse("is_current");
-    Existing result =
-        new Existing.History(
+    ExistingPolicy result =
+        new ExistingPolicy.History(
             history.required("at"),
             column(history, "from").orElse("valid_from"),
             column(history, "until").orElse("valid_to"),
@@ -246,31 +246,31 @@ final class MergeReader {
     return result;
   }
 
-  private static Deleted deleted(Section section, boolean history) {
-    Leaving then = leaving(section, history);
+  private static DeleteMarker deleted(Section section, boolean history) {
+    GoneKeys then = leaving(section, history);
     List<String> values = section.texts("values").orElse(List.of());
     if (values.isEmpty()) {
       section.problem("values", "deleted needs values: those of the column that mean it is gone");
     }
-    Deleted deleted =
-        new Deleted(section.required("column"), values, then, into(section, then, history));
-    if (then == Leaving.KEEP) {
+    DeleteMarker deleted =
+        new DeleteMarker(section.required("column"), values, then, into(section, then, history));
+    if (then == GoneKeys.KEEP) {
       section.problem("then", "deleted rows that are kept need no declaration");
     }
     section.done();
     return deleted;
   }
 
-  private static Missing missing(Section section, boolean history) {
-    Leaving then = leaving(section, history);
+  private static SnapshotPolicy missing(Section section, boolean history) {
+    GoneKeys then = leaving(section, history);
     String most = section.text("at-most").orElse("10%");
     Matcher share = SHARE.matcher(most);
     if (!share.matches()) {
       section.problem(
           "at-most", "at-most cannot be '%s'; it is a share such as 5%%".formatted(most));
     }
-    Missing missing =
-        new Missing(
+    SnapshotPolicy missing =
+        new SnapshotPolicy(
             then,
             into(section, then, history),
             share.matches() ? new BigDecimal(share.group(1)) : BigDecimal.TEN);
@@ -278,21 +278,21 @@ final class MergeReader {
     return missing;
   }
 
-  private static Leaving leaving(Section section, boolean history) {
-    Leaving then =
-        section.choice("then", Section.labels(Leaving.values(), Leaving::label), Leaving.KEEP);
+  private static GoneKeys leaving(Section section, boolean history) {
+    GoneKeys then =
+        section.choice("then", Section.labels(GoneKeys.values(), GoneKeys::label), GoneKeys.KEEP);
     if (!section.has("then")) {
       section.problem("then", "say what happens then: keep, mark, end or delete");
     }
-    if (history && then == Leaving.DELETE) {
+    if (history && then == GoneKeys.DELETE) {
       section.problem("then", "a history keeps what was: use end or mark, not delete");
     }
     return then;
   }
 
-  private static Optional<String> into(Section section, Leaving then, boolean history) {
+  private static Optional<String> into(Section section, GoneKeys then, boolean history) {
     Optional<String> into = column(section, "into");
-    boolean needed = then == Leaving.MARK || then == Leaving.END && !history;
+    boolean needed = then == GoneKeys.MARK || then == GoneKeys.END && !history;
     if (needed && into.isEmpty()) {
       section.problem(
           "then", "then: %s needs into: the target's column for it".formatted(then.label()));
@@ -319,7 +319,7 @@ final class MergeReader {
     TableName table = table(section, "in");
     Optional<Merge> dimension =
         dimensions.values().stream().filter(m -> m.into().equals(table)).findFirst();
-    Optional<Existing.History> history = dimension.flatMap(Merge::history);
+    Optional<ExistingPolicy.History> history = dimension.flatMap(Merge::history);
     Optional<String> at = section.text("at").map(t -> expression(section, "at", t));
     Optional<Lookup.Validity> validity =
         history.map(h -> new Lookup.Validity(h.from(), h.until(), h.current()));

@@ -27,7 +27,7 @@ final class MergeTimings {
       if (text.equals("each load")) {
         eachLoad = true;
       } else if (text.startsWith("every ")) {
-        every = Spans.parse(text.substring(6)).filter(span -> !span.isZero());
+        every = DurationText.parse(text.substring(6)).filter(span -> !span.isZero());
         if (every.isEmpty()) {
           section.problem(
               "after", "'%s' is no interval: write every 10 min, or every 2 h".formatted(text));

@@ -44,7 +44,7 @@ public record WatchSettings(
       return new WatchSettings(INTERVAL, 2, Optional.empty(), Optional.empty(), merges);
     }
     Section section = top.section("watch", node.get());
-    Duration interval = Spans.read(section, "interval", INTERVAL, Duration.ofDays(1));
+    Duration interval = DurationText.read(section, "interval", INTERVAL, Duration.ofDays(1));
     if (interval.isZero()) {
       section.problem("interval", "interval must be longer than nothing");
     }

@@ -4,11 +4,11 @@ import dev.dusky.cli.config.Configuration;
 import dev.dusky.cli.config.FeedText;
 import dev.dusky.core.advice.Advice;
 import dev.dusky.core.advice.ProblemGroup;
+import dev.dusky.core.advice.Remedy;
 import dev.dusky.core.advice.ValueFacts;
-import dev.dusky.core.advice.Way;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
-import dev.dusky.core.warehouse.TableRule;
+import dev.dusky.core.table.TableRule;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -42,7 +42,7 @@ public final class GroupReport {
    */
   public void show(
       ProblemGroup group, long rowsRead, String since, List<TableRule> rules, Optional<Feed> feed) {
-    List<Way> ways = feed.map(f -> Advice.of(f, group, rules)).orElse(List.of());
+    List<Remedy> ways = feed.map(f -> Advice.of(f, group, rules)).orElse(List.of());
     screen.object(json(group, rowsRead, since, ways));
     String count =
         "%s %s in %s%s"
@@ -105,7 +105,7 @@ public final class GroupReport {
     return "'" + (text.length() > 40 ? text.substring(0, 39) + "\u2026" : text) + "'";
   }
 
-  private void way(ProblemGroup group, Way way) {
+  private void way(ProblemGroup group, Remedy way) {
     screen.line(INDENT + style.good("-> ") + TableText.visible(way.text()));
     way.column().ifPresent(column -> code(changed(group.feed(), column)));
     way.layoutKey().ifPresent(key -> code(layout(group.feed()) + "  " + key));
@@ -130,7 +130,7 @@ public final class GroupReport {
   }
 
   private Map<String, Object> json(
-      ProblemGroup group, long rowsRead, String since, List<Way> ways) {
+      ProblemGroup group, long rowsRead, String since, List<Remedy> ways) {
     Map<String, Object> fields = new LinkedHashMap<>();
     fields.put("event", "group");
     fields.put("feed", group.feed());
@@ -151,7 +151,7 @@ public final class GroupReport {
     fields.put("smallest", group.values().smallest().orElse(null));
     fields.put("largest", group.values().largest().orElse(null));
     List<Map<String, Object>> advice = new ArrayList<>();
-    for (Way way : ways) {
+    for (Remedy way : ways) {
       Map<String, Object> one = new LinkedHashMap<>();
       one.put("text", way.text());
       one.put("sql", way.statements());

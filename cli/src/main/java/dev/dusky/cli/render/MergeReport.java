@@ -202,7 +202,7 @@ public final class MergeReport {
     String rest =
         row.entrySet().stream()
             .filter(e -> !merge.key().contains(e.getKey()) && e.getValue() != null)
-            .filter(e -> !e.getKey().startsWith("dl_"))
+            .filter(e -> !e.getKey().startsWith("dusky_"))
             .map(e -> e.getKey() + " " + text(e.getValue()))
             .collect(Collectors.joining(", "));
     String key =

@@ -17,9 +17,9 @@ import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
-import dev.dusky.core.load.Patience;
+import dev.dusky.core.load.RetryPolicy;
 import dev.dusky.core.load.Selection;
-import dev.dusky.core.look.FittingFeed;
+import dev.dusky.core.preview.FittingFeed;
 import dev.dusky.core.watch.Inbox;
 import dev.dusky.warehouses.JdbcWarehouse;
 import java.time.Duration;
@@ -43,7 +43,7 @@ final class FeedTurn {
   private final Inbox inbox;
   private final WatchLog log;
   private final BooleanSupplier stopped;
-  private final Patience patience = Patience.lasting(System::nanoTime);
+  private final RetryPolicy patience = RetryPolicy.lasting(System::nanoTime);
   private String lastPause = "";
 
   FeedTurn(Workspace workspace, Feed declared, Inbox inbox, WatchLog log, BooleanSupplier stopped) {

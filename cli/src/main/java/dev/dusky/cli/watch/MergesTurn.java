@@ -9,7 +9,7 @@ import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeOrder;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import dev.dusky.warehouses.MergeResult;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;

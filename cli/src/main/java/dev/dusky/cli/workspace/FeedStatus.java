@@ -3,8 +3,8 @@ package dev.dusky.cli.workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.load.FileStates;
 import dev.dusky.core.load.KnownFile;
+import dev.dusky.core.load.KnownFiles;
 import dev.dusky.warehouses.FeedBook;
 import dev.dusky.warehouses.FeedBook.Pause;
 import dev.dusky.warehouses.FeedBook.Posted;
@@ -45,8 +45,8 @@ public record FeedStatus(
     Instant oldest = null;
     Optional<String> unlisted = Optional.empty();
     try {
-      FileStates files =
-          new FileStates(workspace.warehouse().ledger(), workspace.depot(feed), feed, now);
+      KnownFiles files =
+          new KnownFiles(workspace.warehouse().ledger(), workspace.depot(feed), feed, now);
       while (files.hasNext()) {
         KnownFile known = files.next();
         states.merge(known.state(), 1L, Long::sum);

@@ -168,9 +168,9 @@ public final class Torture implements AutoCloseable {
     List<List<String>> rows =
         database.ask(
             """
-            select f.path, f.state, count(r.dl_row), count(distinct r.dl_row),
+            select f.path, f.state, count(r.dusky_row), count(distinct r.dusky_row),
               coalesce(sum(r.litres), 0) * 10
-            from dusky.file f left join intake.collection r on r.dl_file = f.file_id
+            from dusky.file f left join intake.collection r on r.dusky_file = f.file_id
             group by f.path, f.state""");
     Map<Integer, String> posted = new HashMap<>();
     Set<String> seen = new HashSet<>();
@@ -196,7 +196,7 @@ public final class Torture implements AutoCloseable {
         0,
         database
             .ask(
-                "select count(*) from intake.collection where dl_file not in (select file_id from dusky.file)")
+                "select count(*) from intake.collection where dusky_file not in (select file_id from dusky.file)")
             .get(0)
             .get(0));
     if (settled) {

@@ -4,8 +4,8 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.reject.RejectCode;
-import dev.dusky.core.warehouse.TableName;
-import dev.dusky.core.warehouse.TableRule;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableRule;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -21,7 +21,7 @@ public final class Advice {
   private final ProblemGroup group;
   private final List<TableRule> rules;
   private final FeedColumn column;
-  private final List<Way> ways = new ArrayList<>();
+  private final List<Remedy> ways = new ArrayList<>();
   private final ColumnAdvice declared;
 
   private Advice(Feed feed, ProblemGroup group, List<TableRule> rules) {
@@ -37,7 +37,7 @@ public final class Advice {
    *
    * @param rules the rules of the landing table, or none if they are not known
    */
-  public static List<Way> of(Feed feed, ProblemGroup group, List<TableRule> rules) {
+  public static List<Remedy> of(Feed feed, ProblemGroup group, List<TableRule> rules) {
     Advice advice = new Advice(feed, group, rules);
     advice.fill();
     return List.copyOf(advice.ways);
@@ -98,11 +98,11 @@ public final class Advice {
   }
 
   private void told(String text) {
-    ways.add(Way.of(text));
+    ways.add(Remedy.of(text));
   }
 
   private void layout(String text, String key) {
-    ways.add(Way.of(text).layout(key));
+    ways.add(Remedy.of(text).layout(key));
   }
 
   private String name() {
@@ -140,7 +140,7 @@ public final class Advice {
                 .collect(Collectors.joining(", "));
         int more = group.values().values().size() - 20;
         ways.add(
-            Way.of(
+            Remedy.of(
                     "If right, the keys are missing in %s%s: load them there, or"
                         .formatted(to.table(), more > 0 ? " (and %,d more)".formatted(more) : ""))
                 .sql(
@@ -158,7 +158,7 @@ public final class Advice {
         rules.stream()
             .filter(r -> r instanceof TableRule.Check && group.message().contains(r.name()))
             .findFirst();
-    Way way = Way.of("If right, change the constraint of " + table + range());
+    Remedy way = Remedy.of("If right, change the constraint of " + table + range());
     ways.add(
         rule.map(r -> way.sql("alter table %s drop constraint %s".formatted(table, r.name())))
             .orElse(way));

@@ -38,10 +38,10 @@ final class ColumnAdvice {
   private final Feed feed;
   private final ProblemGroup group;
   private final FeedColumn column;
-  private final List<Way> ways;
+  private final List<Remedy> ways;
 
   /** Advice on the column of a group; the ways found are added to the list. */
-  ColumnAdvice(Feed feed, ProblemGroup group, FeedColumn column, List<Way> ways) {
+  ColumnAdvice(Feed feed, ProblemGroup group, FeedColumn column, List<Remedy> ways) {
     this.feed = feed;
     this.group = group;
     this.column = column;
@@ -49,7 +49,7 @@ final class ColumnAdvice {
   }
 
   private void told(String text) {
-    ways.add(Way.of(text));
+    ways.add(Remedy.of(text));
   }
 
   void widenText() {
@@ -66,7 +66,7 @@ final class ColumnAdvice {
   }
 
   private void retype(SqlType type, String why) {
-    ways.add(Way.of(why).sql(alter(type)).column(column.withType(type)));
+    ways.add(Remedy.of(why).sql(alter(type)).column(column.withType(type)));
   }
 
   private String alter(SqlType type) {
@@ -86,7 +86,7 @@ final class ColumnAdvice {
                   column.name(),
                   Math.max(column.type().scale(), decimals()),
                   column.type().scale());
-      ways.add(Way.of("Or round them").column(column.withValue(Formula.of(own))));
+      ways.add(Remedy.of("Or round them").column(column.withValue(Formula.of(own))));
     }
   }
 
@@ -175,7 +175,8 @@ final class ColumnAdvice {
             ? "it"
             : taken == all ? "all %,d".formatted(all) : "%,d of the %,d".formatted(taken, all);
     ways.add(
-        Way.of("%s %s can be read, but rows in the declared form no longer".formatted(with, which))
+        Remedy.of(
+                "%s %s can be read, but rows in the declared form no longer".formatted(with, which))
             .column(changed));
   }
 
@@ -189,7 +190,7 @@ final class ColumnAdvice {
       List<String> nulls = new ArrayList<>(feed.layout().nulls());
       nulls.addAll(values);
       ways.add(
-          Way.of("If they mean that there is no value, say so")
+          Remedy.of("If they mean that there is no value, say so")
               .layout(
                   nulls.stream()
                       .map(v -> '"' + v + '"')
@@ -238,7 +239,7 @@ final class ColumnAdvice {
     }
     SqlType text = SqlType.of(TypeKind.TEXT);
     ways.add(
-        Way.of("If right, take the column as text")
+        Remedy.of("If right, take the column as text")
             .sql(alter(text))
             .column(
                 FeedColumn.plain(column.name(), text, column.notNull()).withFrom(column.from())));
@@ -248,7 +249,7 @@ final class ColumnAdvice {
     if (column == null) {
       return;
     }
-    Way way = Way.of("If they may be missing, say so").column(column.withNotNull(false));
+    Remedy way = Remedy.of("If they may be missing, say so").column(column.withNotNull(false));
     ways.add(
         way.sql(
             "alter table %s alter column %s drop not null".formatted(feed.into(), column.name())));

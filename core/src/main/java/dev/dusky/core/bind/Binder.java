@@ -13,7 +13,7 @@ import dev.dusky.core.record.RecordFault;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectCode;
-import dev.dusky.core.repeat.RowPrint;
+import dev.dusky.core.repeat.RowHash;
 import dev.dusky.core.vector.ColumnVector;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -38,7 +38,7 @@ public final class Binder {
   private final TypedColumnBinder typed;
   private final Expressions expressions;
   private final Leftovers leftovers;
-  private RowPrint print;
+  private RowHash hash;
   private final BatchProblems problems = new BatchProblems();
   private final boolean rejectShort;
   private final boolean rejectLong;
@@ -151,7 +151,7 @@ public final class Binder {
       for (int r = 0; r < records; r++) {
         out.select(r);
       }
-      print(out);
+      hash(out);
       return;
     }
     for (int r = 0; r < records; r++) {
@@ -166,27 +166,27 @@ public final class Binder {
         out.select(r);
       }
     }
-    print(out);
+    hash(out);
   }
 
-  /** Works out the prints by which repeats are told. */
-  private void print(RowBatch out) {
-    if (print == null) {
+  /** Works out the hashes by which repeats are told. */
+  private void hash(RowBatch out) {
+    if (hash == null) {
       return;
     }
     for (int i = 0; i < out.count(); i++) {
       int row = out.selected(i);
-      if (print.print(out.columns(), row)) {
-        out.setPrint(row, print.high(), print.low());
+      if (hash.hash(out.columns(), row)) {
+        out.setHash(row, hash.high(), hash.low());
       } else {
-        out.setPrint(row, 0, 0);
+        out.setHash(row, 0, 0);
       }
     }
   }
 
-  /** The same binder working out the print of each good row. */
-  public Binder printing() {
-    print = feed.policies().repeats().unseen() ? null : FeedPrints.print(feed);
+  /** The same binder working out the hash of each good row. */
+  public Binder hashing() {
+    hash = feed.policies().repeats().unseen() ? null : HashedColumns.hash(feed);
     return this;
   }
 

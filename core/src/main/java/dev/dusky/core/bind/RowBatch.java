@@ -131,18 +131,18 @@ public final class RowBatch {
     return repeated[i];
   }
 
-  void setPrint(int row, long high, long low) {
+  void setHash(int row, long high, long low) {
     highs[row] = high;
     lows[row] = low;
   }
 
-  /** The first half of the print of a good row; 0 if it has none. */
-  public long printHigh(int row) {
+  /** The first half of the hash of a good row; 0 if it has none. */
+  public long hashHigh(int row) {
     return highs[row];
   }
 
   /** The second half of it. */
-  public long printLow(int row) {
+  public long hashLow(int row) {
     return lows[row];
   }
 

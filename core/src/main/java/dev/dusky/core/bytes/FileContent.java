@@ -56,7 +56,7 @@ public final class FileContent extends BulkStream {
   /** Decompresses on a thread of its own from now on. */
   public void readAhead() {
     if (compression != Compression.PLAIN) {
-      content = new AheadStream(content);
+      content = new PrefetchStream(content);
     }
   }
 

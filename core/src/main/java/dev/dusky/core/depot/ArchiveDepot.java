@@ -28,7 +28,7 @@ import org.apache.commons.compress.archivers.zip.ZipFile;
  * drops/day.zip!/farms.csv}. An archive that cannot be opened stays one file, whose opening says
  * why.
  */
-public final class ArchiveDepot extends DepotAround {
+public final class ArchiveDepot extends ForwardingDepot {
 
   /** Stands between an archive's path and a member's name. */
   public static final String INSIDE = "!/";

@@ -5,7 +5,7 @@ import dev.dusky.core.layout.Encoding;
 import dev.dusky.core.layout.FixedField;
 import dev.dusky.core.layout.FixedLayout;
 import dev.dusky.core.layout.ShortRecords;
-import dev.dusky.core.warehouse.SqlNames;
+import dev.dusky.core.table.SqlNames;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

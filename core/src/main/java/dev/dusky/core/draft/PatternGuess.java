@@ -1,6 +1,6 @@
 package dev.dusky.core.draft;
 
-import dev.dusky.core.warehouse.SqlNames;
+import dev.dusky.core.table.SqlNames;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;

@@ -10,7 +10,7 @@ import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.layout.ShortRecords;
 import dev.dusky.core.record.FieldRequest;
-import dev.dusky.core.warehouse.SqlNames;
+import dev.dusky.core.table.SqlNames;
 import java.io.IOException;
 import java.time.LocalDate;
 import java.util.ArrayList;

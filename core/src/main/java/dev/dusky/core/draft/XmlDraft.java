@@ -5,7 +5,7 @@ import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.XmlLayout;
-import dev.dusky.core.warehouse.SqlNames;
+import dev.dusky.core.table.SqlNames;
 import java.io.ByteArrayInputStream;
 import java.util.ArrayDeque;
 import java.util.ArrayList;

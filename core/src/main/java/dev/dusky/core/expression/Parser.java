@@ -236,7 +236,7 @@ final class Parser {
     if (peek().kind() == Kind.TEXT && t.text().equals("interval")) {
       Token span = peek();
       at++;
-      return Spans.parse(span.at(), span.text());
+      return IntervalText.parse(span.at(), span.text());
     }
     if (peek().kind() == Kind.TEXT) {
       Optional<SqlType> type = SqlType.parse(t.text());

@@ -1,6 +1,6 @@
 package dev.dusky.core.json;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 import java.util.List;
@@ -84,7 +84,7 @@ public final class JsonMembers {
 
   /** The first eight bytes of a name; what is behind its end is left out. */
   private static long beginning(byte[] b, int from, int length) {
-    return length >= 8 ? Words.at(b, from) : Words.at(b, from) & (1L << 8 * length) - 1;
+    return length >= 8 ? ByteWords.at(b, from) : ByteWords.at(b, from) & (1L << 8 * length) - 1;
   }
 
   /** The node of the slot's member, -1 if there is none, {@link JsonPath#REPEATED} if several. */

@@ -1,6 +1,6 @@
 package dev.dusky.core.json;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 
@@ -36,10 +36,10 @@ public final class JsonTree {
   private static final int ESCAPED = 0x10;
   private static final int KEY_ESCAPED = 0x20;
 
-  private static final long QUOTES = Words.repeat('"');
-  private static final long BACKSLASHES = Words.repeat('\\');
-  private static final long SPACES = Words.repeat(0x20);
-  private static final long HIGHS = Words.repeat(0x80);
+  private static final long QUOTES = ByteWords.repeat('"');
+  private static final long BACKSLASHES = ByteWords.repeat('\\');
+  private static final long SPACES = ByteWords.repeat(0x20);
+  private static final long HIGHS = ByteWords.repeat(0x80);
 
   private byte[] b;
   private int nodes;
@@ -225,9 +225,9 @@ public final class JsonTree {
     int i = pos + 1;
     while (true) {
       while (i + 8 <= limit) {
-        long word = Words.at(b, i);
+        long word = ByteWords.at(b, i);
         long special =
-            ~(Words.misses(word, QUOTES) & Words.misses(word, BACKSLASHES)) & HIGHS
+            ~(ByteWords.misses(word, QUOTES) & ByteWords.misses(word, BACKSLASHES)) & HIGHS
                 | word - SPACES & ~word & HIGHS;
         if (special != 0) {
           i += Long.numberOfTrailingZeros(special) >>> 3;

@@ -1,7 +1,8 @@
 package dev.dusky.core.ledger;
 
 import dev.dusky.core.reject.RejectSpool;
-import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.tables.LandedRows;
+import dev.dusky.core.tables.RowWriter;
 import java.util.List;
 import java.util.Optional;
 

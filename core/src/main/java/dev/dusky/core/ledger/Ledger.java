@@ -2,7 +2,7 @@ package dev.dusky.core.ledger;
 
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.GrownColumn;
-import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.table.TableShape;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;

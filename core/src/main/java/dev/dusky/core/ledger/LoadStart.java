@@ -27,7 +27,7 @@ public record LoadStart(
     Instant at) {
 
   /** A short print of the declaration, another one for any other declaration. */
-  public String declaredPrint() {
+  public String declaredHash() {
     return UUID.nameUUIDFromBytes(declared.getBytes(StandardCharsets.UTF_8)).toString();
   }
 

@@ -1,6 +1,6 @@
 package dev.dusky.core.ledger;
 
-import dev.dusky.core.warehouse.RowWriter;
+import dev.dusky.core.tables.RowWriter;
 import java.util.Set;
 
 /**

@@ -21,10 +21,10 @@ import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.repeat.RepeatPolicy;
+import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.TableFit;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.tally.Tolerance;
-import dev.dusky.core.warehouse.TableFit;
-import dev.dusky.core.warehouse.TableShape;
 import dev.dusky.core.warehouse.Warehouse;
 import java.time.Duration;
 import java.time.Instant;
@@ -96,10 +96,10 @@ public final class FeedLoader {
     TableShape table = table();
     DueFiles due = new DueFiles(ledger, run.depot(), run.listener());
     due.settle(feed);
-    FileStates states =
+    KnownFiles states =
         run.selection()
-            .map(selection -> FileStates.of(ledger, feed, selection.files()))
-            .orElseGet(() -> new FileStates(ledger, run.depot(), feed, start.at()));
+            .map(selection -> KnownFiles.of(ledger, feed, selection.files()))
+            .orElseGet(() -> new KnownFiles(ledger, run.depot(), feed, start.at()));
     RunningLoad load = null;
     FilesTogether together = null;
     boolean done = false;
@@ -180,7 +180,7 @@ public final class FeedLoader {
       before++;
       return true;
     }
-    if (run.patience().leaves(known, start.declaredPrint())) {
+    if (run.patience().leaves(known, start.declaredHash())) {
       stuck++;
       return true;
     }
@@ -255,11 +255,11 @@ public final class FeedLoader {
 
   /** Deals with one file in a transaction of its own. */
   FileResult deal(LoadStart start, RunningLoad load, KnownFile known) {
-    return deal(start, load, known, Neighbours.none(repeats));
+    return deal(start, load, known, ConcurrentFiles.none(repeats));
   }
 
   /** The same beside others. */
-  FileResult deal(LoadStart start, RunningLoad load, KnownFile known, Neighbours beside) {
+  FileResult deal(LoadStart start, RunningLoad load, KnownFile known, ConcurrentFiles beside) {
     StagedFile file = known.file();
     if (run.again() && known.state() == FileState.TWIN) {
       String message = known.entry().flatMap(FileEntry::message).orElse("a twin");
@@ -339,7 +339,7 @@ public final class FeedLoader {
             claim,
             false,
             before,
-            Neighbours.none(repeats),
+            ConcurrentFiles.none(repeats),
             drift,
             new long[0])
         .inline(batch);
@@ -357,7 +357,7 @@ public final class FeedLoader {
       FileFacts facts,
       FileClaim claim,
       boolean replaces,
-      Neighbours beside) {
+      ConcurrentFiles beside) {
     Optional<List<Drift>> drifts = Optional.empty();
     long[] refused = new long[0];
     int refusals = 0;
@@ -436,7 +436,7 @@ public final class FeedLoader {
       FileClaim claim,
       boolean replaces,
       Optional<List<Drift>> before,
-      Neighbours beside,
+      ConcurrentFiles beside,
       long[] refused) {
     FileDrift drift = new FileDrift(feed, grown, file, before);
     return new FileLoad(

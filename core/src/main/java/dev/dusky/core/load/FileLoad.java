@@ -24,11 +24,11 @@ import dev.dusky.core.record.SourceFile;
 import dev.dusky.core.record.TrailerReader;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectSpool;
+import dev.dusky.core.tables.Refusals;
+import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.tally.Tolerance;
-import dev.dusky.core.warehouse.Refusals;
-import dev.dusky.core.warehouse.RowWriter;
 import java.io.IOException;
 import java.math.BigDecimal;
 import java.time.Duration;
@@ -54,12 +54,12 @@ final class FileLoad {
   private final FileClaim claim;
   private final boolean replaces;
   private final Tally before;
-  private final Controls controls;
+  private final ControlTotals controls;
   private final ColumnTotals sums;
-  private final Neighbours beside;
+  private final ConcurrentFiles beside;
   private final FileDrift drift;
   private final long[] refused;
-  private final SameFault sameFault = new SameFault();
+  private final WrongFileDetector sameFault = new WrongFileDetector();
   private final long startNanos = System.nanoTime();
   private RecordBatch batch;
   private byte[] preamble = new byte[0];
@@ -89,7 +89,7 @@ final class FileLoad {
       FileClaim claim,
       boolean replaces,
       Tally before,
-      Neighbours beside,
+      ConcurrentFiles beside,
       FileDrift drift,
       long[] refused) {
     this.refused = refused;
@@ -102,7 +102,7 @@ final class FileLoad {
     this.before = before;
     this.beside = beside;
     this.drift = drift;
-    this.controls = new Controls(run, file);
+    this.controls = new ControlTotals(run, file);
     this.sums = new ColumnTotals(feed);
   }
 
@@ -216,7 +216,7 @@ final class FileLoad {
       Feed as = shapedAgain(reader);
       FieldPlan plan = FieldPlan.of(as, file.path(), reader.names());
       try (RowSource pipeline =
-          rows(content, reader, () -> new Binder(as, plan, facts, reader.typed()).printing())) {
+          rows(content, reader, () -> new Binder(as, plan, facts, reader.typed()).hashing())) {
         for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
           repeats.survey(batch);
           pipeline.recycle(batch);
@@ -253,7 +253,7 @@ final class FileLoad {
       throws IOException {
     long sent = 0;
     try (RowSource pipeline =
-            rows(content, reader, () -> new Binder(feed, plan, facts, reader.typed()).printing());
+            rows(content, reader, () -> new Binder(feed, plan, facts, reader.typed()).hashing());
         RowWriter writer = claim.writer()) {
       for (RowBatch batch = next(pipeline); batch != null; batch = next(pipeline)) {
         read += batch.read();

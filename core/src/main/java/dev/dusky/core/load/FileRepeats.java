@@ -1,12 +1,12 @@
 package dev.dusky.core.load;
 
 import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.repeat.HashSpool;
 import dev.dusky.core.repeat.Place;
-import dev.dusky.core.repeat.PrintSpool;
-import dev.dusky.core.repeat.PrintTable;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Keep;
 import dev.dusky.core.repeat.RepeatRuns;
+import dev.dusky.core.repeat.RowHashTable;
 import dev.dusky.core.repeat.Verdicts;
 import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.vector.DecimalVector;
@@ -25,7 +25,7 @@ final class FileRepeats implements AutoCloseable {
   /** Memory is full: the file has to be surveyed first. */
   static final class Full extends RuntimeException {
     Full() {
-      super("no more memory for prints of rows", null, false, false);
+      super("no more memory for hashes of rows", null, false, false);
     }
   }
 
@@ -49,12 +49,12 @@ final class FileRepeats implements AutoCloseable {
   private final LoadRepeats load;
   private final RepeatPolicy policy;
   private final int turn;
-  private final PrintTable table;
+  private final RowHashTable table;
   private final RepeatRuns runs = new RepeatRuns();
   private final int[] by;
   private final long[] marks;
   private final long[] refused;
-  private PrintSpool spool;
+  private HashSpool spool;
   private Verdicts verdicts;
   private long count;
 
@@ -84,16 +84,16 @@ final class FileRepeats implements AutoCloseable {
   /** Takes a batch of the survey. */
   void survey(RowBatch batch) {
     if (spool == null) {
-      spool = new PrintSpool(by.length);
+      spool = new HashSpool(by.length);
     }
     for (int i = 0; i < batch.count(); i++) {
       int row = batch.selected(i);
-      long high = batch.printHigh(row);
+      long high = batch.hashHigh(row);
       if (high != 0 && !isRefused(batch.recordNumber(row))) {
         for (int m = 0; m < by.length; m++) {
           marks[m] = mark(batch.columns().get(by[m]), row);
         }
-        spool.add(high, batch.printLow(row), Place.of(turn, batch.recordNumber(row)), marks);
+        spool.add(high, batch.hashLow(row), Place.of(turn, batch.recordNumber(row)), marks);
       }
     }
   }
@@ -152,9 +152,8 @@ final class FileRepeats implements AutoCloseable {
     }
     long kept = verdicts.of(record);
     if (kept == 0) {
-      if (load.known() != null && batch.printHigh(row) != 0) {
-        load.known()
-            .add(batch.printHigh(row), batch.printLow(row), Place.of(turn, record), NO_MARKS);
+      if (load.known() != null && batch.hashHigh(row) != 0) {
+        load.known().add(batch.hashHigh(row), batch.hashLow(row), Place.of(turn, record), NO_MARKS);
       }
       return false;
     }
@@ -163,11 +162,11 @@ final class FileRepeats implements AutoCloseable {
   }
 
   private boolean left(RowBatch batch, int row) {
-    long high = batch.printHigh(row);
+    long high = batch.hashHigh(row);
     if (high == 0 || isRefused(batch.recordNumber(row))) {
       return false;
     }
-    long low = batch.printLow(row);
+    long low = batch.hashLow(row);
     long place = Place.of(turn, batch.recordNumber(row));
     int slot = table.slot(high, low);
     if (!table.taken(slot)) {
@@ -193,8 +192,8 @@ final class FileRepeats implements AutoCloseable {
   private void count(RowBatch batch) {
     for (int i = 0; i < batch.count(); i++) {
       int row = batch.selected(i);
-      long high = batch.printHigh(row);
-      long low = batch.printLow(row);
+      long high = batch.hashHigh(row);
+      long low = batch.hashLow(row);
       if (spool != null) {
         spool.add(high, low, 1, NO_MARKS);
         continue;
@@ -203,7 +202,7 @@ final class FileRepeats implements AutoCloseable {
       if (table.taken(slot)) {
         count++;
       } else if (!table.put(slot, high, low, 1)) {
-        spool = new PrintSpool(0);
+        spool = new HashSpool(0);
         table.forEach((h, l, p) -> spool.add(h, l, p, NO_MARKS));
         spool.add(high, low, 1, NO_MARKS);
       }

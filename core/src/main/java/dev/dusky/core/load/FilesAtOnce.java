@@ -1,7 +1,7 @@
 package dev.dusky.core.load;
 
+import dev.dusky.core.concurrent.Worker;
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.work.Worker;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayDeque;
@@ -19,7 +19,7 @@ import java.util.function.Supplier;
 final class FilesAtOnce implements AutoCloseable {
 
   /** One file's thread. */
-  private final class Task implements Neighbours.Turn {
+  private final class Task implements ConcurrentFiles.Turn {
     private final KnownFile known;
     private final CountDownLatch settled = new CountDownLatch(1);
     private final Worker worker = new Worker("dusky-file", this::run);
@@ -34,7 +34,7 @@ final class FilesAtOnce implements AutoCloseable {
 
     private void run() {
       try (LoadRepeats repeats = memory.get()) {
-        result = dealing.apply(known, new Neighbours(most, this, repeats));
+        result = dealing.apply(known, new ConcurrentFiles(most, this, repeats));
       } catch (Throwable e) { // whatever it is, it must reach the thread that runs the load
         failure = e;
       }
@@ -61,7 +61,7 @@ final class FilesAtOnce implements AutoCloseable {
   }
 
   private final int most;
-  private final BiFunction<KnownFile, Neighbours, FileResult> dealing;
+  private final BiFunction<KnownFile, ConcurrentFiles, FileResult> dealing;
   private final Supplier<LoadRepeats> memory;
   private final Consumer<FileResult> results;
   private final Deque<Task> tasks = new ArrayDeque<>();
@@ -77,7 +77,7 @@ final class FilesAtOnce implements AutoCloseable {
    */
   FilesAtOnce(
       int most,
-      BiFunction<KnownFile, Neighbours, FileResult> dealing,
+      BiFunction<KnownFile, ConcurrentFiles, FileResult> dealing,
       Supplier<LoadRepeats> memory,
       Consumer<FileResult> results) {
     this.most = most;

@@ -1,5 +1,6 @@
 package dev.dusky.core.load;
 
+import dev.dusky.core.concurrent.Worker;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
@@ -11,7 +12,6 @@ import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.tally.Tally;
-import dev.dusky.core.work.Worker;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
@@ -169,7 +169,7 @@ final class FilesTogether implements AutoCloseable {
     GroupClaim claim = held.get();
     boolean read = false;
     List<FileResult> results = new ArrayList<>();
-    try (FetchedFiles fetched = new FetchedFiles(run.depot(), staged)) {
+    try (PrefetchedFiles fetched = new PrefetchedFiles(run.depot(), staged)) {
       Tally before = posting == null ? loader.tally() : loader.tally().plus(posting.tally());
       for (StagedFile file : staged) {
         FileResult result = read(claim, fetched, file, before);

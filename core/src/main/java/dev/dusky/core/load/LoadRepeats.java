@@ -1,15 +1,15 @@
 package dev.dusky.core.load;
 
-import dev.dusky.core.bind.FeedPrints;
+import dev.dusky.core.bind.HashedColumns;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.repeat.HashSpool;
 import dev.dusky.core.repeat.Place;
-import dev.dusky.core.repeat.PrintSpool;
-import dev.dusky.core.repeat.PrintTable;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
-import dev.dusky.core.repeat.RowPrint;
+import dev.dusky.core.repeat.RowHash;
+import dev.dusky.core.repeat.RowHashTable;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
@@ -30,8 +30,8 @@ final class LoadRepeats implements AutoCloseable {
   private final List<Long> files = new ArrayList<>();
   private final Map<Long, Integer> turns = new HashMap<>();
   private final BitSet dead = new BitSet();
-  private PrintTable table;
-  private PrintSpool known;
+  private RowHashTable table;
+  private HashSpool known;
   private String mark = "";
   private boolean surveyAll;
 
@@ -54,7 +54,7 @@ final class LoadRepeats implements AutoCloseable {
    */
   FileRepeats begin(FileClaim claim, long[] refused) {
     if (policy.scope() == Scope.FILE || table == null && known == null) {
-      table = new PrintTable(mostBytes, 0);
+      table = new RowHashTable(mostBytes, 0);
     }
     if (policy.remove() && policy.scope() == Scope.TABLE) {
       look(claim);
@@ -77,20 +77,20 @@ final class LoadRepeats implements AutoCloseable {
     }
     mark = now;
     close();
-    table = new PrintTable(mostBytes, 0);
-    List<FeedColumn> columns = FeedPrints.columns(feed);
-    RowPrint print =
-        new RowPrint(
+    table = new RowHashTable(mostBytes, 0);
+    List<FeedColumn> columns = HashedColumns.columns(feed);
+    RowHash hash =
+        new RowHash(
             IntStream.range(0, columns.size()).boxed().toList(),
             columns.stream().map(FeedColumn::type).toList(),
             !policy.key().isEmpty());
     claim.landedRows(
         columns.stream().map(FeedColumn::name).toList(),
         (fileId, record, vectors, row) -> {
-          if (print.print(vectors, row)) {
+          if (hash.hash(vectors, row)) {
             Integer turn = turns.get(fileId);
             int file = turn == null ? turn(fileId) : turn;
-            remember(print.high(), print.low(), Place.of(file, record));
+            remember(hash.high(), hash.low(), Place.of(file, record));
           }
         });
   }
@@ -122,7 +122,7 @@ final class LoadRepeats implements AutoCloseable {
     return mostBytes;
   }
 
-  PrintTable table() {
+  RowHashTable table() {
     return table;
   }
 
@@ -132,7 +132,7 @@ final class LoadRepeats implements AutoCloseable {
   }
 
   /** What is known on disk, or null while memory is enough. */
-  PrintSpool known() {
+  HashSpool known() {
     return known;
   }
 
@@ -155,7 +155,7 @@ final class LoadRepeats implements AutoCloseable {
     if (policy.scope() == Scope.FILE) {
       return;
     }
-    known = new PrintSpool(0);
+    known = new HashSpool(0);
     table.forEach(
         (high, low, place) -> {
           if (!isDead(place)) {

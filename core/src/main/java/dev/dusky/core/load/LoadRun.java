@@ -24,12 +24,12 @@ public record LoadRun(
     BooleanSupplier stopped,
     FeedFinder fitting,
     Optional<Selection> selection,
-    Patience patience) {
+    RetryPolicy patience) {
 
   /** A load of all waiting files. */
   public static LoadRun of(Feed feed, Depot depot, LoadListener listener, BooleanSupplier stopped) {
     return new LoadRun(
-        feed, depot, listener, stopped, FeedFinder.NONE, Optional.empty(), Patience.NONE);
+        feed, depot, listener, stopped, FeedFinder.NONE, Optional.empty(), RetryPolicy.NONE);
   }
 
   /** The same with files fetched in another way. */
@@ -53,7 +53,7 @@ public record LoadRun(
   }
 
   /** The same leaving alone what waits for a person. */
-  public LoadRun withPatience(Patience other) {
+  public LoadRun withPatience(RetryPolicy other) {
     return new LoadRun(feed, depot, listener, stopped, fitting, selection, other);
   }
 

@@ -3,6 +3,7 @@ package dev.dusky.core.load;
 import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.bytes.FileContent;
+import dev.dusky.core.concurrent.Worker;
 import dev.dusky.core.record.FieldSplitter;
 import dev.dusky.core.record.FileFaults;
 import dev.dusky.core.record.RangeBytes;
@@ -10,7 +11,6 @@ import dev.dusky.core.record.RangeReader;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.TextRanges;
-import dev.dusky.core.work.Worker;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
@@ -143,7 +143,7 @@ public final class RangedRows implements RowSource {
   private final FileContent content;
   private final int rangeBytes;
   private final long size;
-  private final RangesAhead ahead;
+  private final RangePrefetcher ahead;
   private final List<Lane> lanes = new ArrayList<>();
   private Part again;
   private RowBatch againRows;
@@ -196,7 +196,7 @@ public final class RangedRows implements RowSource {
     this.binders = binders;
     this.rangeBytes = rangeBytes;
     this.size = size;
-    this.ahead = new RangesAhead(source, size, rangeBytes, Math.min(rangeBytes, TAIL));
+    this.ahead = new RangePrefetcher(source, size, rangeBytes, Math.min(rangeBytes, TAIL));
     this.at = file.first();
     this.lines = file.firstLine();
     for (int i = 0; i < threads; i++) {

@@ -7,7 +7,7 @@ import dev.dusky.core.record.FieldSplitter;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.reject.Reject;
-import dev.dusky.core.warehouse.Refusals;
+import dev.dusky.core.tables.Refusals;
 import java.io.IOException;
 import java.util.Iterator;
 import java.util.function.Consumer;

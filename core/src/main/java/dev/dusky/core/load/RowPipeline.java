@@ -2,11 +2,11 @@ package dev.dusky.core.load;
 
 import dev.dusky.core.bind.Binder;
 import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.concurrent.Worker;
 import dev.dusky.core.record.FieldSplitter;
 import dev.dusky.core.record.FileFaults;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
-import dev.dusky.core.work.Worker;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;

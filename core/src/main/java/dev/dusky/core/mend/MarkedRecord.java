@@ -5,8 +5,8 @@ import dev.dusky.core.bind.FieldPlan;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
-import dev.dusky.core.record.RecordAgain;
 import dev.dusky.core.record.RecordBatch;
+import dev.dusky.core.record.RecordReparser;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.reject.StoredReject;
@@ -38,8 +38,8 @@ public record MarkedRecord(String text, List<Mark> marks) {
 
   /** Reads the reject's record again and marks it. */
   public static MarkedRecord of(Feed feed, StoredReject stored) {
-    RecordAgain again =
-        new RecordAgain(feed.layout(), stored.preamble(), FeedInputs.of(feed).request());
+    RecordReparser again =
+        new RecordReparser(feed.layout(), stored.preamble(), FeedInputs.of(feed).request());
     RecordBatch batch = again.read(stored.latest(), stored.reject().context());
     int record = Math.min(stored.reject().piece(), Math.max(0, batch.records() - 1));
     boolean found = batch.records() > record && batch.utf8(record).length > 0;
@@ -63,7 +63,7 @@ public record MarkedRecord(String text, List<Mark> marks) {
   private static int[] field(
       Feed feed,
       StoredReject stored,
-      RecordAgain again,
+      RecordReparser again,
       RecordBatch batch,
       int record,
       Problem problem) {

@@ -17,15 +17,15 @@ import dev.dusky.core.ledger.MendOutcome.StillWrong;
 import dev.dusky.core.ledger.RejectClaim;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.load.ColumnTotals;
-import dev.dusky.core.record.RecordAgain;
 import dev.dusky.core.record.RecordBatch;
+import dev.dusky.core.record.RecordReparser;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.reject.StoredReject;
+import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.Refusals;
+import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.tally.Tally;
-import dev.dusky.core.warehouse.Refusals;
-import dev.dusky.core.warehouse.RowWriter;
-import dev.dusky.core.warehouse.TableShape;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -101,7 +101,7 @@ public final class Mender {
     private final Set<Long> several = new HashSet<>();
     private final Map<Long, Repair> byRecord = new HashMap<>();
     private final long startNanos = System.nanoTime();
-    private final Map<String, RecordAgain> readers = new HashMap<>();
+    private final Map<String, RecordReparser> readers = new HashMap<>();
     private long sent;
     private long filtered;
 
@@ -189,11 +189,12 @@ public final class Mender {
         fail(repair, RejectCode.RECORD_TOO_LARGE, "only the beginning of the record was kept");
         return;
       }
-      RecordAgain again =
+      RecordReparser again =
           readers.computeIfAbsent(
               Arrays.toString(repair.preamble()),
               key ->
-                  new RecordAgain(feed.layout(), repair.preamble(), FeedInputs.of(feed).request()));
+                  new RecordReparser(
+                      feed.layout(), repair.preamble(), FeedInputs.of(feed).request()));
       RecordBatch batch = again.read(repair.raw(), reject.reject().context());
       int piece = reject.reject().piece();
       boolean pieces = feed.layout() instanceof JsonLayout json && json.rows().isPresent();
@@ -208,7 +209,7 @@ public final class Mender {
     }
 
     private void bind(
-        Repair repair, RecordAgain again, RecordBatch batch, boolean pieces, RowWriter writer) {
+        Repair repair, RecordReparser again, RecordBatch batch, boolean pieces, RowWriter writer) {
       int first = repair.reject().reject().piece();
       Binder binder;
       try {

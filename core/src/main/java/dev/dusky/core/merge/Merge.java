@@ -1,6 +1,6 @@
 package dev.dusky.core.merge;
 
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -35,9 +35,9 @@ public record Merge(
     List<String> key,
     List<String> latestBy,
     Map<String, String> columns,
-    Existing existing,
-    Optional<Deleted> deleted,
-    Optional<Missing> missing,
+    ExistingPolicy existing,
+    Optional<DeleteMarker> deleted,
+    Optional<SnapshotPolicy> missing,
     Optional<String> surrogate,
     Optional<String> placeholder,
     List<Lookup> lookups,
@@ -55,8 +55,10 @@ public record Merge(
   }
 
   /** Its history, if it keeps one. */
-  public Optional<Existing.History> history() {
-    return existing instanceof Existing.History history ? Optional.of(history) : Optional.empty();
+  public Optional<ExistingPolicy.History> history() {
+    return existing instanceof ExistingPolicy.History history
+        ? Optional.of(history)
+        : Optional.empty();
   }
 
   /** The columns of the target that the merge itself fills, besides those from the source. */
@@ -71,8 +73,8 @@ public record Merge(
             });
     surrogate.ifPresent(names::add);
     placeholder.ifPresent(names::add);
-    deleted.flatMap(Deleted::into).ifPresent(names::add);
-    missing.flatMap(Missing::into).filter(c -> !names.contains(c)).ifPresent(names::add);
+    deleted.flatMap(DeleteMarker::into).ifPresent(names::add);
+    missing.flatMap(SnapshotPolicy::into).filter(c -> !names.contains(c)).ifPresent(names::add);
     lookups.forEach(lookup -> names.add(lookup.column()));
     return names;
   }

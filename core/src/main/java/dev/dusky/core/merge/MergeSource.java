@@ -1,6 +1,6 @@
 package dev.dusky.core.merge;
 
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 
 /** Where a merge takes its rows from. */
 public sealed interface MergeSource {

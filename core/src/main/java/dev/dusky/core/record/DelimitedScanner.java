@@ -1,6 +1,6 @@
 package dev.dusky.core.record;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.reject.RejectCode;
 import java.nio.charset.StandardCharsets;
@@ -55,10 +55,10 @@ final class DelimitedScanner implements RecordScanner {
     this.trim = layout.trim();
     this.trailingDelimiter = layout.trailingDelimiter();
     this.fieldLimit = layout.fieldLimit();
-    this.delimiterPattern = Words.repeat(delimiter0);
-    this.lineEndPattern = Words.repeat(lineEnd);
-    this.quotePattern = quote < 0 ? delimiterPattern : Words.repeat(quote);
-    this.escapePattern = escape < 0 ? delimiterPattern : Words.repeat(escape);
+    this.delimiterPattern = ByteWords.repeat(delimiter0);
+    this.lineEndPattern = ByteWords.repeat(lineEnd);
+    this.quotePattern = quote < 0 ? delimiterPattern : ByteWords.repeat(quote);
+    this.escapePattern = escape < 0 ? delimiterPattern : ByteWords.repeat(escape);
     this.plain = new PlainRecords(layout, lineEnd);
     this.line = firstLine;
   }
@@ -260,15 +260,15 @@ final class DelimitedScanner implements RecordScanner {
   private long specials(byte[] b, int from) {
     long result = 0;
     for (int i = 0; i < 64; i += 8) {
-      long word = Words.at(b, from + i);
+      long word = ByteWords.at(b, from + i);
       long misses =
-          Words.misses(word, delimiterPattern)
-              & Words.misses(word, quotePattern)
-              & Words.misses(word, lineEndPattern);
+          ByteWords.misses(word, delimiterPattern)
+              & ByteWords.misses(word, quotePattern)
+              & ByteWords.misses(word, lineEndPattern);
       if (escape >= 0) {
-        misses &= Words.misses(word, escapePattern);
+        misses &= ByteWords.misses(word, escapePattern);
       }
-      result |= Words.hits(misses) << i;
+      result |= ByteWords.hits(misses) << i;
     }
     return result;
   }

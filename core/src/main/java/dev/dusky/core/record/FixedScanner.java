@@ -1,6 +1,6 @@
 package dev.dusky.core.record;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 import dev.dusky.core.layout.FixedField;
 import dev.dusky.core.layout.FixedLayout;
 import dev.dusky.core.layout.RecordKinds;
@@ -39,7 +39,7 @@ final class FixedScanner implements RecordScanner {
   FixedScanner(FixedLayout layout, byte lineEnd, long firstLine) {
     this.layout = layout;
     this.lineEnd = lineEnd;
-    this.lineEndPattern = Words.repeat(lineEnd);
+    this.lineEndPattern = ByteWords.repeat(lineEnd);
     this.line = firstLine;
     this.fields = layout.fields().size();
     this.starts = new int[fields];
@@ -54,7 +54,7 @@ final class FixedScanner implements RecordScanner {
       ends[i] = starts[i] + field.length();
       right[i] = field.align() == FixedField.Alignment.RIGHT;
       pads[i] = (byte) field.pad();
-      padWords[i] = Words.repeat(pads[i]);
+      padWords[i] = ByteWords.repeat(pads[i]);
       most = field.kind().isEmpty() ? Math.max(most, ends[i]) : most;
     }
     this.width = most;
@@ -129,15 +129,15 @@ final class FixedScanner implements RecordScanner {
   private int findLineEnd(byte[] b, int from, int limit) {
     long seen = 0;
     for (int i = from; i < limit; i += 8) {
-      long word = Words.at(b, i);
-      int before = Words.firstHit(Words.misses(word, lineEndPattern));
+      long word = ByteWords.at(b, i);
+      int before = ByteWords.firstHit(ByteWords.misses(word, lineEndPattern));
       if (before < 8) {
-        ascii = !Words.anyHigh(seen | word & ~(-1L << 8 * before));
+        ascii = !ByteWords.anyHigh(seen | word & ~(-1L << 8 * before));
         return Math.min(limit, i + before);
       }
       seen |= word;
     }
-    ascii = !Words.anyHigh(seen); // what stands behind the limit can only make it slower
+    ascii = !ByteWords.anyHigh(seen); // what stands behind the limit can only make it slower
     return limit;
   }
 
@@ -183,7 +183,7 @@ final class FixedScanner implements RecordScanner {
     int i = from;
     int same = 8;
     while (i < to && same == 8) {
-      same = Words.sameAhead(Words.at(b, i), pad);
+      same = ByteWords.sameAhead(ByteWords.at(b, i), pad);
       i += same;
     }
     return i < to ? i : Math.max(from, to);
@@ -194,7 +194,7 @@ final class FixedScanner implements RecordScanner {
     int i = to;
     int same = 8;
     while (i > from && i >= 8 && same == 8) {
-      same = Words.sameBehind(Words.at(b, i - 8), pad);
+      same = ByteWords.sameBehind(ByteWords.at(b, i - 8), pad);
       i -= same;
     }
     while (i > from && i < 8 && b[i - 1] == (byte) pad) {

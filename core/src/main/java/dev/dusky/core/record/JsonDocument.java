@@ -8,7 +8,7 @@ import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.core.StreamReadConstraints;
 import com.fasterxml.jackson.core.StreamReadFeature;
 import com.fasterxml.jackson.core.exc.StreamConstraintsException;
-import dev.dusky.core.bytes.KeptStream;
+import dev.dusky.core.bytes.ReplayStream;
 import dev.dusky.core.bytes.TextContent;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.json.JsonPath;
@@ -48,7 +48,7 @@ final class JsonDocument {
 
   private final String path;
   private final JsonLayout layout;
-  private final KeptStream kept;
+  private final ReplayStream kept;
   private final JsonParser parser;
   private final RecordAppender appender;
   private final List<Trail> start = new ArrayList<>();
@@ -63,7 +63,7 @@ final class JsonDocument {
     this.layout = layout;
     this.appender = new RecordAppender(layout.recordLimit());
     TextContent text = TextContent.open(path, content, layout.encoding(), "JSON");
-    this.kept = new KeptStream(text.utf8(), layout.recordLimit());
+    this.kept = new ReplayStream(text.utf8(), layout.recordLimit());
     this.parser =
         JsonFactory.builder()
             .streamReadConstraints(

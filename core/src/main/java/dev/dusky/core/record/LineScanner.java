@@ -1,6 +1,6 @@
 package dev.dusky.core.record;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 import dev.dusky.core.reject.RejectCode;
 
 /** Finds records that are lines, without looking into them. Blank lines are none. Hot. */
@@ -17,7 +17,7 @@ final class LineScanner implements RecordScanner {
   LineScanner(byte lineEnd, long firstLine, int recordLimit) {
     this.recordLimit = recordLimit;
     this.lineEnd = lineEnd;
-    this.lineEndPattern = Words.repeat(lineEnd);
+    this.lineEndPattern = ByteWords.repeat(lineEnd);
     this.line = firstLine;
   }
 
@@ -85,7 +85,7 @@ final class LineScanner implements RecordScanner {
 
   private int find(byte[] b, int from, int limit) {
     for (int i = from; i < limit; i += 8) {
-      int hits = (int) Words.hits(Words.misses(Words.at(b, i), lineEndPattern));
+      int hits = (int) ByteWords.hits(ByteWords.misses(ByteWords.at(b, i), lineEndPattern));
       if (hits != 0) {
         return Math.min(limit, i + Integer.numberOfTrailingZeros(hits));
       }

@@ -33,9 +33,9 @@ import java.util.regex.Pattern;
 public final class NumberedRecords {
 
   /** The name under which the number stands. */
-  public static final String NUMBER = "dl_reject";
+  public static final String NUMBER = "dusky_reject";
 
-  private static final String TEXT = "dl_record";
+  private static final String TEXT = "dusky_record";
   private static final Pattern JSON_NUMBER =
       Pattern.compile("^\\s*\\{\\s*\"" + NUMBER + "\"\\s*:\\s*\"?(\\d{1,18})\"?\\s*(,?)\\s*");
   private static final Pattern XML_NUMBER =
@@ -100,7 +100,7 @@ public final class NumberedRecords {
   }
 
   private static byte[] protect(DelimitedLayout layout, byte[] preamble, byte[] raw) {
-    RecordAgain again = new RecordAgain(layout, preamble, FieldRequest.of(List.of()));
+    RecordReparser again = new RecordReparser(layout, preamble, FieldRequest.of(List.of()));
     RecordBatch batch = again.read(raw, new byte[0]);
     if (batch.records() != 1 || batch.rawStart(0) == batch.rawEnd(0)) {
       return raw;

@@ -1,6 +1,6 @@
 package dev.dusky.core.record;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 import dev.dusky.core.layout.DelimitedLayout;
 import java.nio.charset.StandardCharsets;
 
@@ -31,9 +31,9 @@ final class PlainRecords {
     this.delimiter = bytes[0];
     this.quote = layout.quote() < 0 ? bytes[0] : (byte) layout.quote();
     this.lineEnd = lineEnd;
-    this.delimiterPattern = Words.repeat(delimiter);
-    this.quotePattern = Words.repeat(quote);
-    this.lineEndPattern = Words.repeat(lineEnd);
+    this.delimiterPattern = ByteWords.repeat(delimiter);
+    this.quotePattern = ByteWords.repeat(quote);
+    this.lineEndPattern = ByteWords.repeat(lineEnd);
   }
 
   /** Whether the layout allows plain records at all. */
@@ -155,12 +155,12 @@ final class PlainRecords {
   private long specials(byte[] b, int from) {
     long result = 0;
     for (int i = 0; i < 64; i += 8) {
-      long word = Words.at(b, from + i);
+      long word = ByteWords.at(b, from + i);
       result |=
-          Words.hits(
-                  Words.misses(word, delimiterPattern)
-                      & Words.misses(word, quotePattern)
-                      & Words.misses(word, lineEndPattern))
+          ByteWords.hits(
+                  ByteWords.misses(word, delimiterPattern)
+                      & ByteWords.misses(word, quotePattern)
+                      & ByteWords.misses(word, lineEndPattern))
               << i;
     }
     return result;

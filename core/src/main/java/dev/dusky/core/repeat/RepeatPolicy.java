@@ -29,7 +29,7 @@ public record RepeatPolicy(
     by = List.copyOf(by);
   }
 
-  /** Whether rows need no print, since nobody asks for repeats. */
+  /** Whether rows need no hash, since nobody asks for repeats. */
   public boolean unseen() {
     return !remove && memory == 0;
   }

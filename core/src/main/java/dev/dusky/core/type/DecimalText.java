@@ -1,6 +1,6 @@
 package dev.dusky.core.type;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 import dev.dusky.core.reject.RejectCode;
 import java.math.BigDecimal;
 import java.math.BigInteger;
@@ -50,9 +50,9 @@ public final class DecimalText {
         && end >= 8
         && b[end - scale - 1] == '.'
         && length - 1 <= precision) {
-      long digits = Words.without(Words.tailOfDigits(b, end, length), scale);
-      if (Words.areDigits(digits)) {
-        long value = Words.number(digits);
+      long digits = ByteWords.without(ByteWords.tailOfDigits(b, end, length), scale);
+      if (ByteWords.areDigits(digits)) {
+        long value = ByteWords.number(digits);
         return negative ? -value : value;
       }
     }

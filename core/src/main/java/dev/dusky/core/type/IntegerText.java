@@ -1,6 +1,6 @@
 package dev.dusky.core.type;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 import dev.dusky.core.reject.RejectCode;
 
 /** Reads whole numbers. Hot. */
@@ -68,12 +68,12 @@ public final class IntegerText {
   }
 
   private long parseShort(byte[] b, int end, int length, boolean negative) {
-    long word = Words.tailOfDigits(b, end, length);
-    if (!Words.areDigits(word)) {
+    long word = ByteWords.tailOfDigits(b, end, length);
+    if (!ByteWords.areDigits(word)) {
       failure = RejectCode.BAD_NUMBER;
       return 0;
     }
-    long value = negative ? -Words.number(word) : Words.number(word);
+    long value = negative ? -ByteWords.number(word) : ByteWords.number(word);
     if (value < least || value > most) {
       failure = RejectCode.OUT_OF_RANGE;
     }

@@ -1,6 +1,6 @@
 package dev.dusky.core.type;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 
 /**
  * ISO 8601 in the forms that SQL literals take: {@code 2026-03-01}, {@code 06:30[:15[.250000]]},
@@ -35,8 +35,8 @@ final class IsoTemporal {
    * brought into one word of eight digits.
    */
   static long timestamp(byte[] b, int at) {
-    long first = Words.at(b, at);
-    long second = Words.at(b, at + 8);
+    long first = ByteWords.at(b, at);
+    long second = ByteWords.at(b, at + 8);
     long between = second >>> 16 & 0xff;
     if ((first & 0xff0000ff00000000L) != 0x2d00002d00000000L
         || (second & 0x0000ff0000000000L) != 0x00003a0000000000L
@@ -51,11 +51,11 @@ final class IsoTemporal {
             | (second >>> 48) << 32
             | (b[at + 17] & 0xffL) << 48
             | (b[at + 18] & 0xffL) << 56;
-    if (!Words.areDigits(date) || !Words.areDigits(time)) {
+    if (!ByteWords.areDigits(date) || !ByteWords.areDigits(time)) {
       return Long.MIN_VALUE;
     }
-    int ymd = (int) Words.number(date);
-    int hms = (int) Words.number(time);
+    int ymd = (int) ByteWords.number(date);
+    int hms = (int) ByteWords.number(time);
     int year = ymd / 10_000;
     int month = ymd / 100 - year * 100;
     int day = ymd % 100;

@@ -1,6 +1,6 @@
 package dev.dusky.core.type;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 
 /** Checks UTF-8 (RFC 3629) and counts its characters. Hot. */
 public final class Utf8 {
@@ -14,13 +14,13 @@ public final class Utf8 {
   public static int length(byte[] b, int start, int end) {
     int i = start;
     for (; i + 8 <= end; i += 8) {
-      if (!Words.isAscii(Words.at(b, i))) {
+      if (!ByteWords.isAscii(ByteWords.at(b, i))) {
         return lengthFrom(b, start, i, end);
       }
     }
     if (i < end) {
       if (end >= 8) {
-        if (!Words.isAscii(Words.tailOfText(b, end, end - i))) {
+        if (!ByteWords.isAscii(ByteWords.tailOfText(b, end, end - i))) {
           return lengthFrom(b, start, i, end);
         }
       } else {

@@ -1,6 +1,6 @@
 package dev.dusky.core.vector;
 
-import dev.dusky.core.bytes.Words;
+import dev.dusky.core.bytes.ByteWords;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 
@@ -31,7 +31,7 @@ public final class BytesVector extends ColumnVector {
     if (length <= 32 && source.length - start >= 32) {
       // Whole words, more than needed: cheaper than a call for so few bytes.
       for (int i = 0; i < length; i += 8) {
-        Words.put(heap, used + i, Words.at(source, start + i));
+        ByteWords.put(heap, used + i, ByteWords.at(source, start + i));
       }
     } else {
       System.arraycopy(source, start, heap, used, length);

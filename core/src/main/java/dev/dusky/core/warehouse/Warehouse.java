@@ -3,6 +3,8 @@ package dev.dusky.core.warehouse;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.ledger.Ledger;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableShape;
 import java.util.List;
 import java.util.Optional;
 

@@ -10,9 +10,9 @@ import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableRule;
 import dev.dusky.core.type.SqlType;
-import dev.dusky.core.warehouse.TableName;
-import dev.dusky.core.warehouse.TableRule;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -50,13 +50,13 @@ class AdviceTest {
     return groups.groups().get(0);
   }
 
-  private static List<Way> ways(RejectCode code, FeedColumn column, String... values) {
+  private static List<Remedy> ways(RejectCode code, FeedColumn column, String... values) {
     return Advice.of(feed(column), group(code, column.name(), values), List.of());
   }
 
   @Test
   void aLongTextNeedsAsMuchRoomAsTheLongest() {
-    List<Way> ways =
+    List<Remedy> ways =
         ways(RejectCode.TEXT_TOO_LONG, column("farm", "varchar(4)"), "WF00001", "WF000000002");
     assertEquals(
         List.of("alter table intake.collection alter column farm set data type varchar(11)"),
@@ -95,7 +95,7 @@ class AdviceTest {
 
   @Test
   void decimalsCanBeKeptOrRounded() {
-    List<Way> ways =
+    List<Remedy> ways =
         ways(RejectCode.TOO_MANY_DECIMALS, column("n", "decimal(9,1)"), "1.25", "2.125");
     assertEquals("decimal(11,3)", ways.get(0).column().orElseThrow().type().toString());
     assertEquals(
@@ -105,20 +105,20 @@ class AdviceTest {
 
   @Test
   void theDecimalMarkThatReadsAllIsFound() {
-    Way way = ways(RejectCode.BAD_NUMBER, column("n", "decimal(9,2)"), "1.234,50", "7,5").get(0);
+    Remedy way = ways(RejectCode.BAD_NUMBER, column("n", "decimal(9,2)"), "1.234,50", "7,5").get(0);
     assertEquals(',', way.column().orElseThrow().marks().decimal());
     assertEquals(".", way.column().orElseThrow().marks().group());
     assertTrue(way.text().contains("all 2 can be read"), way::text);
-    Way some = ways(RejectCode.BAD_NUMBER, column("n", "decimal(9,2)"), "7,5", "8l2.5").get(0);
+    Remedy some = ways(RejectCode.BAD_NUMBER, column("n", "decimal(9,2)"), "7,5", "8l2.5").get(0);
     assertTrue(some.text().contains("1 of the 2 can be read"), some::text);
-    Way words = ways(RejectCode.BAD_NUMBER, column("n", "integer"), "n/a", "-").get(0);
+    Remedy words = ways(RejectCode.BAD_NUMBER, column("n", "integer"), "n/a", "-").get(0);
     assertEquals(Optional.of("nulls: [\"\", \"n/a\", \"-\"]"), words.layoutKey());
   }
 
   @Test
   void thePatternThatReadsAllDatesIsFoundIfThereIsOne() {
     FeedColumn day = column("day", "date").withPattern("dd/MM/yyyy");
-    Way way = ways(RejectCode.BAD_DATE, day, "2026-03-04", "2026-12-31").get(0);
+    Remedy way = ways(RejectCode.BAD_DATE, day, "2026-03-04", "2026-12-31").get(0);
     assertEquals(Optional.of("yyyy-MM-dd"), way.column().orElseThrow().pattern());
     assertTrue(
         ways(RejectCode.BAD_DATE, day, "31/02/2026").get(0).text().contains("No pattern reads it"));
@@ -130,7 +130,7 @@ class AdviceTest {
     TableRule rule =
         new TableRule.Reference(
             "farm_fk", List.of("farm"), new TableName("dairy", "farm"), List.of("code"));
-    List<Way> ways =
+    List<Remedy> ways =
         Advice.of(
             feed(farm), group(RejectCode.UNKNOWN_KEY, "farm", "X1", "O'Y", "X1"), List.of(rule));
     assertEquals(
@@ -140,7 +140,7 @@ class AdviceTest {
   @ParameterizedTest
   @EnumSource(RejectCode.class)
   void everyCodeHasAWayOut(RejectCode code) {
-    List<Way> ways = ways(code, column("n", "integer"), "99999999999");
+    List<Remedy> ways = ways(code, column("n", "integer"), "99999999999");
     assertTrue(ways.size() >= (code == RejectCode.BAD_JSON ? 1 : 2), () -> code + ": " + ways);
   }
 

@@ -6,9 +6,9 @@ import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.layout.Layout;
+import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.NumberMarks;
 import dev.dusky.core.type.SqlType;
-import dev.dusky.core.warehouse.TableName;
 import java.util.List;
 import java.util.Optional;
 

@@ -148,7 +148,7 @@ class CompressionTest {
   @Test
   void keptBytesAreThoseFromTheHeldPositionOn() throws IOException {
     byte[] content = text(60_000);
-    KeptStream stream = new KeptStream(new ByteArrayInputStream(content), 100_000);
+    ReplayStream stream = new ReplayStream(new ByteArrayInputStream(content), 100_000);
     byte[] buffer = new byte[8_000];
     long position = 0;
     Random random = new Random(11);
@@ -172,7 +172,7 @@ class CompressionTest {
   @Test
   void ofWhatIsHeldTooLongTheHeadStays() throws IOException {
     byte[] content = text(60_000);
-    KeptStream stream = new KeptStream(new ByteArrayInputStream(content), 100_000);
+    ReplayStream stream = new ReplayStream(new ByteArrayInputStream(content), 100_000);
     stream.hold(0);
     byte[] all = stream.readAllBytes();
     assertEquals(content.length, all.length);

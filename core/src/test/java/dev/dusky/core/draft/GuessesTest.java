@@ -11,7 +11,7 @@ import dev.dusky.core.layout.FixedField;
 import dev.dusky.core.layout.FixedLayout;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.ShortRecords;
-import dev.dusky.core.warehouse.SqlNames;
+import dev.dusky.core.table.SqlNames;
 import java.io.IOException;
 import java.nio.charset.Charset;
 import java.nio.charset.StandardCharsets;
@@ -222,7 +222,7 @@ class GuessesTest {
               "select_",
               "grosse",
               "farm_code_2",
-              "dl_row_",
+              "dusky_row_",
               "value_"),
           SqlNames.of(
               List.of(
@@ -236,7 +236,7 @@ class GuessesTest {
                   "SELECT",
                   "Größe".replace("ö", "o"),
                   "FARM-CODE",
-                  "dl_row",
+                  "dusky_row",
                   "value")));
     }
 

@@ -4,7 +4,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.dusky.core.warehouse.TableName;
+import dev.dusky.core.table.TableName;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,7 +23,7 @@ class MergeOrderTest {
         List.of("k"),
         List.of(),
         Map.of(),
-        new Existing.Overwrite(List.of()),
+        new ExistingPolicy.Overwrite(List.of()),
         Optional.empty(),
         Optional.empty(),
         Optional.empty(),
@@ -131,10 +131,12 @@ class MergeOrderTest {
             plain.key(),
             plain.latestBy(),
             plain.columns(),
-            new Existing.History("at", "since", "till", Optional.of("now"), List.of()),
-            Optional.of(new Deleted("gone", List.of("x"), Leaving.MARK, Optional.of("is_gone"))),
+            new ExistingPolicy.History("at", "since", "till", Optional.of("now"), List.of()),
             Optional.of(
-                new Missing(Leaving.MARK, Optional.of("is_gone"), java.math.BigDecimal.TEN)),
+                new DeleteMarker("gone", List.of("x"), GoneKeys.MARK, Optional.of("is_gone"))),
+            Optional.of(
+                new SnapshotPolicy(
+                    GoneKeys.MARK, Optional.of("is_gone"), java.math.BigDecimal.TEN)),
             Optional.of("id"),
             Optional.of("guessed"),
             List.of(),

@@ -95,7 +95,8 @@ class NumberedRecordsTest {
                 bytes("\"+cmd\",'=x"),
                 bytes("\"  =1+1\", -4")),
             StandardCharsets.UTF_8);
-    assertEquals("dl_reject,a,b\n17,'=SUM(A1),-3.5\n18,\"'+cmd\",''=x\n19,\"'  =1+1\", -4\n", file);
+    assertEquals(
+        "dusky_reject,a,b\n17,'=SUM(A1),-3.5\n18,\"'+cmd\",''=x\n19,\"'  =1+1\", -4\n", file);
   }
 
   @Test
@@ -120,12 +121,12 @@ class NumberedRecordsTest {
     byte[] record = "1,=é€".getBytes(charset);
     assertReturns(CSV, header, record);
     String file = new String(export(CSV, header, record), charset);
-    assertEquals("\ufeffdl_reject,nö,x\n17,1,'=é€\n", file);
+    assertEquals("\ufeffdusky_reject,nö,x\n17,1,'=é€\n", file);
   }
 
   @Test
   void aSpreadsheetMaySaveItInItsOwnWay() throws IOException {
-    byte[] saved = bytes("\ufeff\"dl_reject\",\"a\",\"b\"\r\n\"17\",\"x\",\"y\"\r\n18,z,\r\n");
+    byte[] saved = bytes("\ufeff\"dusky_reject\",\"a\",\"b\"\r\n\"17\",\"x\",\"y\"\r\n18,z,\r\n");
     Map<Long, byte[]> records = read(CSV, saved);
     assertArrayEquals(bytes("\"x\",\"y\""), records.get(17L));
     assertArrayEquals(bytes("z,"), records.get(18L));
@@ -134,7 +135,7 @@ class NumberedRecordsTest {
   @Test
   void anotherDelimiterIsTold() {
     Failure failure =
-        assertThrows(Failure.class, () -> read(CSV, bytes("dl_reject;a;b\n17;x;y\n")));
+        assertThrows(Failure.class, () -> read(CSV, bytes("dusky_reject;a;b\n17;x;y\n")));
     assertTrue(failure.getMessage().contains("another delimiter"), failure.getMessage());
     Failure lost = assertThrows(Failure.class, () -> read(CSV, bytes("a,b\nx,y\n")));
     assertTrue(lost.getMessage().contains("its first column is 'a'"), lost.getMessage());
@@ -142,7 +143,7 @@ class NumberedRecordsTest {
 
   @Test
   void recordsWithoutANumberAreGivenAsSuch() throws IOException {
-    assertArrayEquals(bytes("x,y"), read(CSV, bytes("dl_reject,a,b\nx,y\n")).get(-1L));
+    assertArrayEquals(bytes("x,y"), read(CSV, bytes("dusky_reject,a,b\nx,y\n")).get(-1L));
   }
 
   @Test
@@ -181,6 +182,6 @@ class NumberedRecordsTest {
         new String(
             export(kept, bytes("[\"product\",\"price\"]"), bytes("[\"cream\",\"1.9.5\"]")),
             StandardCharsets.UTF_8);
-    assertEquals("{\"dl_reject\":17,\"product\":\"cream\",\"price\":\"1.9.5\"}\n", file);
+    assertEquals("{\"dusky_reject\":17,\"product\":\"cream\",\"price\":\"1.9.5\"}\n", file);
   }
 }

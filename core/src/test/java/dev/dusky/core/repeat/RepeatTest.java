@@ -36,51 +36,51 @@ class RepeatTest {
     return vector;
   }
 
-  private static List<Long> print(RowPrint print, List<ColumnVector> vectors, int row) {
-    return print.print(vectors, row) ? List.of(print.high(), print.low()) : List.of();
+  private static List<Long> hash(RowHash hash, List<ColumnVector> vectors, int row) {
+    return hash.hash(vectors, row) ? List.of(hash.high(), hash.low()) : List.of();
   }
 
   @Test
   void sameValuesHaveTheSamePrintAndOthersHaveNot() {
     SqlType text = SqlType.parse("text").orElseThrow();
-    RowPrint print = new RowPrint(List.of(0, 1), List.of(text, text), false);
+    RowHash hash = new RowHash(List.of(0, 1), List.of(text, text), false);
     List<ColumnVector> rows =
         List.of(texts("ab", "a", "ab", null, "", null), texts("c", "bc", "c", "", null, ""));
-    assertEquals(print(print, rows, 0), print(print, rows, 2));
-    assertNotEquals(print(print, rows, 0), print(print, rows, 1), "ab|c is not a|bc");
-    assertEquals(print(print, rows, 3), print(print, rows, 5), "null equals null");
-    assertNotEquals(print(print, rows, 3), print(print, rows, 4), "null is not an empty text");
-    RowPrint keyed = new RowPrint(List.of(0), List.of(text), true);
-    assertFalse(keyed.print(rows, 3), "a key with a null is none");
+    assertEquals(hash(hash, rows, 0), hash(hash, rows, 2));
+    assertNotEquals(hash(hash, rows, 0), hash(hash, rows, 1), "ab|c is not a|bc");
+    assertEquals(hash(hash, rows, 3), hash(hash, rows, 5), "null equals null");
+    assertNotEquals(hash(hash, rows, 3), hash(hash, rows, 4), "null is not an empty text");
+    RowHash keyed = new RowHash(List.of(0), List.of(text), true);
+    assertFalse(keyed.hash(rows, 3), "a key with a null is none");
   }
 
   @Test
-  void valuesThatAreEqualInSqlHaveTheSamePrint() {
+  void valuesThatAreEqualInSqlHaveTheSameHash() {
     DoubleVector doubles = new DoubleVector();
     doubles.reset(2);
     doubles.set(0, 0.0);
     doubles.set(1, -0.0);
-    RowPrint ofDouble =
-        new RowPrint(List.of(0), List.of(SqlType.parse("double precision").orElseThrow()), false);
-    assertEquals(print(ofDouble, List.of(doubles), 0), print(ofDouble, List.of(doubles), 1));
-    RowPrint ofChar =
-        new RowPrint(List.of(0), List.of(SqlType.parse("char(4)").orElseThrow()), false);
+    RowHash ofDouble =
+        new RowHash(List.of(0), List.of(SqlType.parse("double precision").orElseThrow()), false);
+    assertEquals(hash(ofDouble, List.of(doubles), 0), hash(ofDouble, List.of(doubles), 1));
+    RowHash ofChar =
+        new RowHash(List.of(0), List.of(SqlType.parse("char(4)").orElseThrow()), false);
     List<ColumnVector> chars = List.of(texts("ab", "ab  "));
-    assertEquals(print(ofChar, chars, 0), print(ofChar, chars, 1));
+    assertEquals(hash(ofChar, chars, 0), hash(ofChar, chars, 1));
     DecimalVector decimals = new DecimalVector(1);
     decimals.reset(3);
     decimals.set(0, 15);
     decimals.setWide(1, BigInteger.valueOf(15));
     decimals.setWide(2, BigInteger.ONE.shiftLeft(70));
-    RowPrint ofDecimal =
-        new RowPrint(List.of(0), List.of(SqlType.parse("decimal(30,1)").orElseThrow()), false);
-    assertEquals(print(ofDecimal, List.of(decimals), 0), print(ofDecimal, List.of(decimals), 1));
-    assertNotEquals(print(ofDecimal, List.of(decimals), 0), print(ofDecimal, List.of(decimals), 2));
+    RowHash ofDecimal =
+        new RowHash(List.of(0), List.of(SqlType.parse("decimal(30,1)").orElseThrow()), false);
+    assertEquals(hash(ofDecimal, List.of(decimals), 0), hash(ofDecimal, List.of(decimals), 1));
+    assertNotEquals(hash(ofDecimal, List.of(decimals), 0), hash(ofDecimal, List.of(decimals), 2));
   }
 
   @Test
   void aTableSaysWhenItIsFull() {
-    PrintTable table = new PrintTable(100_000, 0);
+    RowHashTable table = new RowHashTable(100_000, 0);
     int taken = 0;
     Random random = new Random(1);
     while (true) {
@@ -91,7 +91,7 @@ class RepeatTest {
       }
       taken++;
     }
-    assertTrue(taken > 1000 && taken < 5000, taken + " prints in 100 kB");
+    assertTrue(taken > 1000 && taken < 5000, taken + " hashes in 100 kB");
     List<Long> all = new ArrayList<>();
     table.forEach((high, low, place) -> all.add(place));
     assertEquals(taken, all.stream().distinct().count());
@@ -104,16 +104,16 @@ class RepeatTest {
       Map<Long, Long> expected = new TreeMap<>();
       Map<Long, long[]> winners = new TreeMap<>();
       Map<Long, List<Long>> groups = new TreeMap<>();
-      try (PrintSpool spool = new PrintSpool(1);
-          PrintSpool known = new PrintSpool(0)) {
-        known.add(print(3), 3, Place.of(0, 77), new long[0]);
-        known.add(print(4), 4, Place.of(1, 78), new long[0]);
+      try (HashSpool spool = new HashSpool(1);
+          HashSpool known = new HashSpool(0)) {
+        known.add(hash(3), 3, Place.of(0, 77), new long[0]);
+        known.add(hash(4), 4, Place.of(1, 78), new long[0]);
         BitSet dead = new BitSet();
         dead.set(1);
         for (long record = 1; record <= 5000; record++) {
           long key = random.nextInt(900);
           long mark = random.nextInt(4);
-          spool.add(print(key), key, Place.of(2, record), new long[] {mark});
+          spool.add(hash(key), key, Place.of(2, record), new long[] {mark});
           groups.computeIfAbsent(key, k -> new ArrayList<>()).add(record);
           long[] best = winners.get(key);
           boolean wins =
@@ -143,7 +143,7 @@ class RepeatTest {
     }
   }
 
-  private static long print(long key) {
+  private static long hash(long key) {
     return (key * 0x9E3779B97F4A7C15L) | 1;
   }
 

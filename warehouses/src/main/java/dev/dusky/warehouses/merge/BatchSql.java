@@ -1,11 +1,11 @@
 package dev.dusky.warehouses.merge;
 
-import static dev.dusky.warehouses.merge.Words.BATCH;
-import static dev.dusky.warehouses.merge.Words.TAKEN;
-import static dev.dusky.warehouses.merge.Words.column;
-import static dev.dusky.warehouses.merge.Words.each;
-import static dev.dusky.warehouses.merge.Words.quote;
-import static dev.dusky.warehouses.merge.Words.text;
+import static dev.dusky.warehouses.merge.ScratchNames.BATCH;
+import static dev.dusky.warehouses.merge.ScratchNames.TAKEN;
+import static dev.dusky.warehouses.merge.ScratchNames.column;
+import static dev.dusky.warehouses.merge.ScratchNames.each;
+import static dev.dusky.warehouses.merge.ScratchNames.quote;
+import static dev.dusky.warehouses.merge.ScratchNames.text;
 
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
@@ -68,7 +68,7 @@ final class BatchSql {
   String landed() {
     List<String> values = new ArrayList<>();
     if (plan.provenance()) {
-      values.add("s.dl_load, s.dl_file, s.dl_row");
+      values.add("s.dusky_load, s.dusky_file, s.dusky_row");
     }
     for (Column column : plan.columns()) {
       if (!column.carried() && !column.looked()) {
@@ -77,18 +77,18 @@ final class BatchSql {
     }
     int i = 0;
     for (Ordering ordering : plan.latest()) {
-      values.add(ordering.expression() + " as dl_l" + i++);
+      values.add(ordering.expression() + " as dusky_l" + i++);
     }
-    plan.at().ifPresent(at -> values.add(at + " as dl_at"));
-    values.add(plan.gone() + " as dl_gone");
+    plan.at().ifPresent(at -> values.add(at + " as dusky_at"));
+    values.add(plan.gone() + " as dusky_gone");
     int number = 0;
     for (Lookup lookup : plan.merge().lookups()) {
       int key = 0;
       for (String expression : lookup.keys().values()) {
-        values.add(expression + " as dl_k%d_%d".formatted(number, key++));
+        values.add(expression + " as dusky_k%d_%d".formatted(number, key++));
       }
       int n = number++;
-      lookup.at().ifPresent(at -> values.add(at + " as dl_w" + n));
+      lookup.at().ifPresent(at -> values.add(at + " as dusky_w" + n));
     }
     return "  select " + String.join(",\n    ", values) + "\n  from " + source() + " s" + taken();
   }
@@ -108,29 +108,30 @@ final class BatchSql {
       String pending =
           keys.isEmpty() || rows == Rows.EVER_MERGED
               ? ""
-              : "(%s) in (select %s from %s where dl_outcome = 'pending')\n    and "
+              : "(%s) in (select %s from %s where dusky_outcome = 'pending')\n    and "
                   .formatted(
                       each(keys, ", ", Column::expression),
                       each(keys, ", ", key -> quote(key.name())),
                       BATCH);
       return """
 
-          where %s(s.dl_load, s.dl_file) in (
+          where %s(s.dusky_load, s.dusky_file) in (
               select load_id, file_id from dusky.merge_file where merge_name = %s)
             and not exists (select 1 from dusky.merge_reject x
-              where x.merge_name = %s and x.state = 'open' and x.load_id = s.dl_load
-                and x.file_id = s.dl_file and x.record_number = s.dl_row)"""
+              where x.merge_name = %s and x.state = 'open' and x.load_id = s.dusky_load
+                and x.file_id = s.dusky_file and x.record_number = s.dusky_row)"""
           .formatted(pending, name, name);
     }
     if (plan.merge().source() instanceof MergeSource.Landing) {
       conditions.add(
           request.retry()
               ? """
-                (s.dl_load, s.dl_file, s.dl_row) in (
+                (s.dusky_load, s.dusky_file, s.dusky_row) in (
                     select x.load_id, x.file_id, x.record_number from dusky.merge_reject x
                     where x.merge_name = %s and x.state = 'retried' and x.retried_by = %d)"""
                   .formatted(text(plan.merge().name()), request.mergeId())
-              : "(s.dl_load, s.dl_file) in (select load_id, file_id from %s)".formatted(TAKEN));
+              : "(s.dusky_load, s.dusky_file) in (select load_id, file_id from %s)"
+                  .formatted(TAKEN));
     }
     request
         .highWater()
@@ -144,7 +145,7 @@ final class BatchSql {
 
   private String looked() {
     if (plan.merge().lookups().isEmpty()) {
-      return "  select l.*, cast(null as varchar) as dl_unknown from landed l";
+      return "  select l.*, cast(null as varchar) as dusky_unknown from landed l";
     }
     List<String> values = new ArrayList<>();
     List<String> unknown = new ArrayList<>();
@@ -167,7 +168,7 @@ final class BatchSql {
       } else {
         values.add(found + " as " + quote(lookup.column()));
         unknown.add(
-            "case when %s is null%s and not l.dl_gone then %s end"
+            "case when %s is null%s and not l.dusky_gone then %s end"
                 .formatted(
                     found,
                     looked.needed() ? "" : keysGiven(lookup, number),
@@ -179,14 +180,14 @@ final class BatchSql {
       number++;
     }
     unknown.add("cast(null as varchar)");
-    return "  select l.*,\n    %s,\n    coalesce(%s) as dl_unknown\n  from landed l%s"
+    return "  select l.*,\n    %s,\n    coalesce(%s) as dusky_unknown\n  from landed l%s"
         .formatted(String.join(",\n    ", values), String.join(",\n      ", unknown), joins);
   }
 
   private static String keysGiven(Lookup lookup, int number) {
     StringBuilder all = new StringBuilder();
     for (int key = 0; key < lookup.keys().size(); key++) {
-      all.append(" and l.dl_k%d_%d is not null".formatted(number, key));
+      all.append(" and l.dusky_k%d_%d is not null".formatted(number, key));
     }
     return all.toString();
   }
@@ -196,7 +197,7 @@ final class BatchSql {
     List<String> conditions = new ArrayList<>();
     int key = 0;
     for (String column : lookup.keys().keySet()) {
-      conditions.add("%s = l.dl_k%d_%d".formatted(column(alias, column), number, key++));
+      conditions.add("%s = l.dusky_k%d_%d".formatted(column(alias, column), number, key++));
     }
     Optional<Lookup.Validity> validity = lookup.validity();
     if (validity.isPresent()) {
@@ -204,7 +205,7 @@ final class BatchSql {
       String until = column(alias, validity.get().until());
       conditions.add(
           lookup.at().isPresent()
-              ? "%s <= l.dl_w%d and (%s is null or %s > l.dl_w%d)"
+              ? "%s <= l.dusky_w%d and (%s is null or %s > l.dusky_w%d)"
                   .formatted(from, number, until, until, number)
               : until + " is null");
     }
@@ -227,11 +228,11 @@ final class BatchSql {
     List<String> partition = new ArrayList<>();
     plan.keys().forEach(key -> partition.add("l." + quote(key.name())));
     if (plan.merge().history().isPresent()) {
-      partition.add("l.dl_at");
+      partition.add("l.dusky_at");
     }
     List<String> order = new ArrayList<>();
     for (int i = 0; i < plan.latest().size(); i++) {
-      order.add("l.dl_l%d desc nulls last".formatted(i));
+      order.add("l.dusky_l%d desc nulls last".formatted(i));
     }
     String by = "partition by " + String.join(", ", partition);
     String peers =
@@ -239,26 +240,26 @@ final class BatchSql {
             ? "1"
             : "rank() over (%s order by %s)".formatted(by, String.join(", ", order));
     if (plan.provenance()) {
-      order.add("l.dl_load desc, l.dl_file desc, l.dl_row desc");
+      order.add("l.dusky_load desc, l.dusky_file desc, l.dusky_row desc");
     }
     String ranks = order.isEmpty() ? by : by + " order by " + String.join(", ", order);
     StringBuilder sums = new StringBuilder();
     int i = 0;
     for (String total : plan.merge().totals()) {
-      sums.append(",\n    sum(l.%s) over (%s) as dl_sum%d".formatted(quote(total), by, i++));
+      sums.append(",\n    sum(l.%s) over (%s) as dusky_sum%d".formatted(quote(total), by, i++));
     }
     return """
              select l.*,
-               row_number() over (%s) as dl_rank,
-               %s as dl_peer,
-               %s as dl_times%s
+               row_number() over (%s) as dusky_rank,
+               %s as dusky_peer,
+               %s as dusky_times%s
              from looked l"""
         .formatted(ranks, peers, counted() ? "1" : "count(*) over (" + by + ")", sums);
   }
 
   /** Whether a ranked row goes into the batch. */
   String kept() {
-    return "(r.dl_rank = 1 or r.dl_peer = 1 or %s)"
+    return "(r.dusky_rank = 1 or r.dusky_peer = 1 or %s)"
         .formatted(each(plan.keys(), " or ", key -> column("r", key.name()) + " is null"));
   }
 }

@@ -1,12 +1,12 @@
 package dev.dusky.warehouses.merge;
 
-import static dev.dusky.warehouses.merge.Words.column;
-import static dev.dusky.warehouses.merge.Words.differ;
-import static dev.dusky.warehouses.merge.Words.each;
-import static dev.dusky.warehouses.merge.Words.list;
-import static dev.dusky.warehouses.merge.Words.quote;
-import static dev.dusky.warehouses.merge.Words.same;
-import static dev.dusky.warehouses.merge.Words.text;
+import static dev.dusky.warehouses.merge.ScratchNames.column;
+import static dev.dusky.warehouses.merge.ScratchNames.differ;
+import static dev.dusky.warehouses.merge.ScratchNames.each;
+import static dev.dusky.warehouses.merge.ScratchNames.list;
+import static dev.dusky.warehouses.merge.ScratchNames.quote;
+import static dev.dusky.warehouses.merge.ScratchNames.same;
+import static dev.dusky.warehouses.merge.ScratchNames.text;
 
 import dev.dusky.warehouses.merge.MergePlan.Column;
 import dev.dusky.warehouses.merge.MergeStep.Effect;
@@ -19,7 +19,7 @@ import java.util.Optional;
  */
 public final class FillScript {
 
-  private static final String FILL = "dl_fill";
+  private static final String FILL = "dusky_fill";
 
   private final MergePlan plan;
   private final List<Column> columns;
@@ -53,11 +53,11 @@ public final class FillScript {
             select f.* from (
               select %s, %s,
                 row_number() over (partition by %s
-                  order by m.merge_id desc, r.dl_load desc, r.dl_file desc, r.dl_row desc) as dl_last
-              from %s t join looked r on %s and not r.dl_gone and not %s
-              join dusky.merge_file m on m.merge_name = %s and m.load_id = r.dl_load
-                and m.file_id = r.dl_file
-            ) f where f.dl_last = 1"""
+                  order by m.merge_id desc, r.dusky_load desc, r.dusky_file desc, r.dusky_row desc) as dusky_last
+              from %s t join looked r on %s and not r.dusky_gone and not %s
+              join dusky.merge_file m on m.merge_name = %s and m.load_id = r.dusky_load
+                and m.file_id = r.dusky_file
+            ) f where f.dusky_last = 1"""
                 .formatted(
                     new BatchSql(plan, all).ever().common(),
                     keys,

@@ -1,20 +1,20 @@
 package dev.dusky.warehouses.merge;
 
-import static dev.dusky.warehouses.merge.Words.BATCH;
-import static dev.dusky.warehouses.merge.Words.ENDED;
-import static dev.dusky.warehouses.merge.Words.EVENT;
-import static dev.dusky.warehouses.merge.Words.OUTCOME;
-import static dev.dusky.warehouses.merge.Words.VERSION;
-import static dev.dusky.warehouses.merge.Words.column;
-import static dev.dusky.warehouses.merge.Words.comparable;
-import static dev.dusky.warehouses.merge.Words.differ;
-import static dev.dusky.warehouses.merge.Words.each;
-import static dev.dusky.warehouses.merge.Words.list;
-import static dev.dusky.warehouses.merge.Words.quote;
-import static dev.dusky.warehouses.merge.Words.same;
+import static dev.dusky.warehouses.merge.ScratchNames.BATCH;
+import static dev.dusky.warehouses.merge.ScratchNames.ENDED;
+import static dev.dusky.warehouses.merge.ScratchNames.EVENT;
+import static dev.dusky.warehouses.merge.ScratchNames.OUTCOME;
+import static dev.dusky.warehouses.merge.ScratchNames.VERSION;
+import static dev.dusky.warehouses.merge.ScratchNames.column;
+import static dev.dusky.warehouses.merge.ScratchNames.comparable;
+import static dev.dusky.warehouses.merge.ScratchNames.differ;
+import static dev.dusky.warehouses.merge.ScratchNames.each;
+import static dev.dusky.warehouses.merge.ScratchNames.list;
+import static dev.dusky.warehouses.merge.ScratchNames.quote;
+import static dev.dusky.warehouses.merge.ScratchNames.same;
 
-import dev.dusky.core.merge.Existing.History;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.ExistingPolicy.History;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.warehouses.merge.MergePlan.Column;
 import java.util.ArrayList;
@@ -75,11 +75,11 @@ final class HistoryEvents {
   private boolean remembersEnds() {
     return plan.provenance()
         && plan.merge().source() instanceof MergeSource.Landing
-        && plan.merge().deleted().filter(d -> d.then() == Leaving.END).isPresent();
+        && plan.merge().deleted().filter(d -> d.then() == GoneKeys.END).isPresent();
   }
 
   private MergeStep ended() {
-    String names = each(keys, ", ", Words::quote);
+    String names = each(keys, ", ", ScratchNames::quote);
     return MergeStep.make(
         ENDED,
         "Ends that landed before the versions that they end: they hold as soon as those arrive.",
@@ -87,9 +87,9 @@ final class HistoryEvents {
             ENDED,
             """
             %s
-            select %s, r.dl_at from ranked r
-            where r.dl_rank = 1 and r.dl_gone and r.dl_at is not null
-              and (%s) in (select %s from %s where dl_outcome = 'pending')"""
+            select %s, r.dusky_at from ranked r
+            where r.dusky_rank = 1 and r.dusky_gone and r.dusky_at is not null
+              and (%s) in (select %s from %s where dusky_outcome = 'pending')"""
                 .formatted(
                     new BatchSql(plan, request).before().common(),
                     list("r", keys),
@@ -103,12 +103,12 @@ final class HistoryEvents {
    * counts before what is there, and a start before an end.
    */
   private MergeStep events() {
-    String names = each(keys, ", ", Words::quote);
+    String names = each(keys, ", ", ScratchNames::quote);
     String values = each(plan.values(), "", c -> ", " + quote(c.name()));
     String landedValues = each(plan.values(), "", c -> ", " + column("b", c.name()));
     String knownValues = each(plan.values(), "", c -> ", " + column("t", c.name()));
-    String moment = "over (partition by " + names + ", dl_at)";
-    String line = "over (partition by " + names + " order by dl_at)";
+    String moment = "over (partition by " + names + ", dusky_at)";
+    String line = "over (partition by " + names + " order by dusky_at)";
     String unlike =
         each(
             versioned(),
@@ -124,13 +124,13 @@ final class HistoryEvents {
             """
             with known as (
               select t.* from (
-                select distinct %s from %s b where b.dl_outcome = 'pending'
+                select distinct %s from %s b where b.dusky_outcome = 'pending'
               ) k
               join %s t on %s
             ), everything as (
-              select %s, b.dl_at, 1 as dl_place, %s as dl_ends, b.dl_gone, b.dl_swept,
-                b.dl_from%s
-              from %s b where b.dl_outcome = 'pending'
+              select %s, b.dusky_at, 1 as dusky_place, %s as dusky_ends, b.dusky_gone, b.dusky_swept,
+                b.dusky_from%s
+              from %s b where b.dusky_outcome = 'pending'
               union all
               select %s, t.%s, 2, false, false, false, t.%s%s
               from known t
@@ -139,38 +139,38 @@ final class HistoryEvents {
               from known t where t.%s is not null%s
             ), moments as (
               select x.*,
-                row_number() over (partition by %s, dl_at order by dl_place) as dl_first,
-                coalesce(dl_from, max(case when dl_place = 2 then dl_at end) %s) as dl_there,
-                max(case when dl_place = 3 then 1 else 0 end) %s as dl_ended,
-                max(case when dl_place = 1 then dl_from end) over (partition by %s) as dl_taken_over,
-                max(case when dl_place = 2 then 1 else 0 end) over (partition by %s) as dl_known
+                row_number() over (partition by %s, dusky_at order by dusky_place) as dusky_first,
+                coalesce(dusky_from, max(case when dusky_place = 2 then dusky_at end) %s) as dusky_there,
+                max(case when dusky_place = 3 then 1 else 0 end) %s as dusky_ended,
+                max(case when dusky_place = 1 then dusky_from end) over (partition by %s) as dusky_taken_over,
+                max(case when dusky_place = 2 then 1 else 0 end) over (partition by %s) as dusky_known
               from everything x
             ), judged as (
-              select e.*, lag(dl_ends) %s as dl_after_end,
-                coalesce(sum(case when dl_ends then 0 else 1 end) over (partition by %s
-                  order by dl_at rows between unbounded preceding and 1 preceding), 0) as dl_earlier,
-                coalesce(dl_place = 1 and not dl_ends and dl_there is null
-                  and not lag(dl_ends) %s%s, false) as dl_repeats
+              select e.*, lag(dusky_ends) %s as dusky_after_end,
+                coalesce(sum(case when dusky_ends then 0 else 1 end) over (partition by %s
+                  order by dusky_at rows between unbounded preceding and 1 preceding), 0) as dusky_earlier,
+                coalesce(dusky_place = 1 and not dusky_ends and dusky_there is null
+                  and not lag(dusky_ends) %s%s, false) as dusky_repeats
               from moments e
-              where dl_first = 1
-                and not (dl_place = 2 and dl_taken_over is not null and dl_at = dl_taken_over)
+              where dusky_first = 1
+                and not (dusky_place = 2 and dusky_taken_over is not null and dusky_at = dusky_taken_over)
             ), grouped as (
-              select j.*, sum(case when dl_repeats then 0 else 1 end) %s as dl_run
+              select j.*, sum(case when dusky_repeats then 0 else 1 end) %s as dusky_run
               from judged j
             ), begun as (
-              select g.*, first_value(dl_place = 1 and dl_there is null) over (
-                partition by %s, dl_run order by dl_at) as dl_new
+              select g.*, first_value(dusky_place = 1 and dusky_there is null) over (
+                partition by %s, dusky_run order by dusky_at) as dusky_new
               from grouped g
             ), extended as (
-              select e.*, coalesce(dl_place = 2 and lag(dl_place) %s = 1 and not dl_after_end
-                and lag(dl_new) %s%s, false) as dl_joins
+              select e.*, coalesce(dusky_place = 2 and lag(dusky_place) %s = 1 and not dusky_after_end
+                and lag(dusky_new) %s%s, false) as dusky_joins
               from begun e
             ), joined as (
-              select x.*, sum(case when dl_repeats or dl_joins then 0 else 1 end) %s as dl_group
+              select x.*, sum(case when dusky_repeats or dusky_joins then 0 else 1 end) %s as dusky_group
               from extended x
             )
-            select y.*, coalesce(dl_there, max(case when dl_joins then dl_at end) over (
-              partition by %s, dl_group)) as dl_version_there
+            select y.*, coalesce(dusky_there, max(case when dusky_joins then dusky_at end) over (
+              partition by %s, dusky_group)) as dusky_version_there
             from joined y"""
                 .formatted(
                     list("b", keys),
@@ -213,7 +213,7 @@ final class HistoryEvents {
     return """
 
           union all
-          select %s, b.dl_at, 4, true, false, false, cast(null as %s)%s
+          select %s, b.dusky_at, 4, true, false, false, cast(null as %s)%s
           from %s b"""
         .formatted(
             list("b", keys),
@@ -228,22 +228,22 @@ final class HistoryEvents {
   }
 
   private MergeStep versions() {
-    String names = each(keys, ", ", Words::quote);
-    String group = "(partition by " + names + ", dl_group order by dl_at";
+    String names = each(keys, ", ", ScratchNames::quote);
+    String group = "(partition by " + names + ", dusky_group order by dusky_at";
     String last =
         each(
             inPlace(),
             "",
             c ->
                 ",\n      last_value(%s) over %s\n        rows between unbounded preceding and unbounded following) as %s"
-                    .formatted(column("e", c.name()), group, quote("dl_last_" + c.name())));
+                    .formatted(column("e", c.name()), group, quote("dusky_last_" + c.name())));
     String values =
         each(
             plan.values(),
             "",
             c ->
                 inPlace().contains(c)
-                    ? ", " + quote("dl_last_" + c.name()) + " as " + quote(c.name())
+                    ? ", " + quote("dusky_last_" + c.name()) + " as " + quote(c.name())
                     : ", " + quote(c.name()));
     return MergeStep.make(
         VERSION,
@@ -251,41 +251,41 @@ final class HistoryEvents {
         scratch.make(
             VERSION,
             """
-            select %s, dl_at as dl_since, dl_until, dl_version_there as dl_there,
-              dl_place = 1 as dl_landed%s
+            select %s, dusky_at as dusky_since, dusky_until, dusky_version_there as dusky_there,
+              dusky_place = 1 as dusky_landed%s
             from (
-              select v.*, lead(dl_at) over (partition by %s order by dl_at) as dl_until
+              select v.*, lead(dusky_at) over (partition by %s order by dusky_at) as dusky_until
               from (
                 select e.*%s
                 from %s e
-              ) v where not dl_repeats and not dl_joins
+              ) v where not dusky_repeats and not dusky_joins
             ) u
-            where not dl_ends"""
+            where not dusky_ends"""
                 .formatted(names, values, names, last, EVENT)));
   }
 
   private MergeStep outcomes() {
     Optional<String> placeholder = plan.merge().placeholder();
     String asItWas =
-        "t.%s = e.dl_at and not %s%s"
+        "t.%s = e.dusky_at and not %s%s"
             .formatted(
                 from,
                 differ("t", "e", plan.compared()),
                 placeholder
                     .map(p -> " and not coalesce(" + column("t", p) + ", false)")
                     .orElse(""));
-    String names = each(keys, ", ", Words::quote);
+    String names = each(keys, ", ", ScratchNames::quote);
     String firsts =
         each(
             inPlace(),
             "",
             c ->
-                ",\n    first_value(%s) over (partition by %s, dl_group order by dl_at) as %s"
-                    .formatted(column("x", c.name()), names, quote("dl_first_" + c.name())));
+                ",\n    first_value(%s) over (partition by %s, dusky_group order by dusky_at) as %s"
+                    .formatted(column("x", c.name()), names, quote("dusky_first_" + c.name())));
     String repeated =
         inPlace().isEmpty()
             ? "'unchanged'"
-            : "case when dl_latest = 1 and (%s) then 'updated' else 'unchanged' end"
+            : "case when dusky_latest = 1 and (%s) then 'updated' else 'unchanged' end"
                 .formatted(
                     each(
                         inPlace(),
@@ -295,11 +295,13 @@ final class HistoryEvents {
                                 .formatted(
                                     comparable("e", c),
                                     c.json()
-                                        ? "cast(e." + quote("dl_first_" + c.name()) + " as varchar)"
-                                        : "e." + quote("dl_first_" + c.name()))));
+                                        ? "cast(e."
+                                            + quote("dusky_first_" + c.name())
+                                            + " as varchar)"
+                                        : "e." + quote("dusky_first_" + c.name()))));
     String changed =
         plan.mark().isPresent()
-            ? "case when e.dl_gone then 'deleted' else 'updated' end"
+            ? "case when e.dusky_gone then 'deleted' else 'updated' end"
             : "'updated'";
     return MergeStep.make(
         OUTCOME,
@@ -307,25 +309,25 @@ final class HistoryEvents {
         scratch.make(
             OUTCOME,
             """
-            select %s, e.dl_at, e.dl_swept,
+            select %s, e.dusky_at, e.dusky_swept,
               case
-                when e.dl_ends then case
-                  when e.dl_there is not null then 'deleted'
-                  when coalesce(e.dl_after_end, true) or e.dl_ended = 1 then 'unchanged'
+                when e.dusky_ends then case
+                  when e.dusky_there is not null then 'deleted'
+                  when coalesce(e.dusky_after_end, true) or e.dusky_ended = 1 then 'unchanged'
                   else 'deleted' end
-                when e.dl_repeats then %s
-                when e.dl_version_there is not null then case
+                when e.dusky_repeats then %s
+                when e.dusky_version_there is not null then case
                   when %s then 'unchanged' else %s end
-                when e.dl_known = 1 or e.dl_earlier > 0 then %s
+                when e.dusky_known = 1 or e.dusky_earlier > 0 then %s
                 else 'inserted'
-              end as dl_outcome
+              end as dusky_outcome
             from (
               select x.*,
-                row_number() over (partition by %s, dl_group order by dl_at desc) as dl_latest%s
+                row_number() over (partition by %s, dusky_group order by dusky_at desc) as dusky_latest%s
               from %s x
             ) e
-            left join %s t on %s and t.%s = e.dl_version_there
-            where e.dl_place = 1"""
+            left join %s t on %s and t.%s = e.dusky_version_there
+            where e.dusky_place = 1"""
                 .formatted(
                     list("e", keys),
                     repeated,

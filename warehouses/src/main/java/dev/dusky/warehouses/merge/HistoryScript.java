@@ -1,19 +1,19 @@
 package dev.dusky.warehouses.merge;
 
-import static dev.dusky.warehouses.merge.Words.BATCH;
-import static dev.dusky.warehouses.merge.Words.EVENT;
-import static dev.dusky.warehouses.merge.Words.OUTCOME;
-import static dev.dusky.warehouses.merge.Words.TWICE;
-import static dev.dusky.warehouses.merge.Words.VERSION;
-import static dev.dusky.warehouses.merge.Words.column;
-import static dev.dusky.warehouses.merge.Words.differ;
-import static dev.dusky.warehouses.merge.Words.each;
-import static dev.dusky.warehouses.merge.Words.list;
-import static dev.dusky.warehouses.merge.Words.quote;
-import static dev.dusky.warehouses.merge.Words.same;
+import static dev.dusky.warehouses.merge.ScratchNames.BATCH;
+import static dev.dusky.warehouses.merge.ScratchNames.EVENT;
+import static dev.dusky.warehouses.merge.ScratchNames.OUTCOME;
+import static dev.dusky.warehouses.merge.ScratchNames.TWICE;
+import static dev.dusky.warehouses.merge.ScratchNames.VERSION;
+import static dev.dusky.warehouses.merge.ScratchNames.column;
+import static dev.dusky.warehouses.merge.ScratchNames.differ;
+import static dev.dusky.warehouses.merge.ScratchNames.each;
+import static dev.dusky.warehouses.merge.ScratchNames.list;
+import static dev.dusky.warehouses.merge.ScratchNames.quote;
+import static dev.dusky.warehouses.merge.ScratchNames.same;
 
-import dev.dusky.core.merge.Existing.History;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.ExistingPolicy.History;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.warehouses.merge.MergeStep.Effect;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -56,21 +56,23 @@ final class HistoryScript extends MergeScript {
                 BATCH,
                 """
                 %s
-                select r.*, cast(null as %s) as dl_from, false as dl_swept,
+                select r.*, cast(null as %s) as dusky_from, false as dusky_swept,
                   cast(case
-                    when r.dl_unknown is not null then 'unknown-key'
+                    when r.dusky_unknown is not null then 'unknown-key'
                     when %s then 'null-key'
-                    when r.dl_at is null then 'null-time'
+                    when r.dusky_at is null then 'null-time'
                     else 'pending'
-                  end as varchar(20)) as dl_outcome
+                  end as varchar(20)) as dusky_outcome
                 from ranked r
-                where %s or r.dl_at is null"""
+                where %s or r.dusky_at is null"""
                     .formatted(
                         batch.common(),
                         fromType,
                         each(keys, " or ", key -> column("r", key) + " is null"),
                         batch.kept()))));
-    ties(steps, Stream.concat(keys.stream().map(Words::quote), Stream.of("dl_at")).toList());
+    ties(
+        steps,
+        Stream.concat(keys.stream().map(ScratchNames::quote), Stream.of("dusky_at")).toList());
     steps.addAll(overlaps());
     if (request.sweep()) {
       steps.add(sweep());
@@ -80,7 +82,7 @@ final class HistoryScript extends MergeScript {
   }
 
   private List<MergeStep> overlaps() {
-    String names = each(keys, ", ", Words::quote);
+    String names = each(keys, ", ", ScratchNames::quote);
     return List.of(
         MergeStep.make(
             TWICE,
@@ -89,13 +91,13 @@ final class HistoryScript extends MergeScript {
                 TWICE,
                 """
                 select distinct %s from (
-                  select %s, t.%s as dl_f, t.%s as dl_u,
-                    lead(t.%s) over (partition by %s order by t.%s) as dl_next
+                  select %s, t.%s as dusky_f, t.%s as dusky_u,
+                    lead(t.%s) over (partition by %s order by t.%s) as dusky_next
                   from %s t
-                  where (%s) in (select %s from %s b where b.dl_outcome = 'pending')
+                  where (%s) in (select %s from %s b where b.dusky_outcome = 'pending')
                 ) c
-                where dl_u < dl_f or dl_next = dl_f
-                  or dl_next is not null and (dl_u is null or dl_u > dl_next)"""
+                where dusky_u < dusky_f or dusky_next = dusky_f
+                  or dusky_next is not null and (dusky_u is null or dusky_u > dusky_next)"""
                     .formatted(
                         names,
                         list("t", keys),
@@ -111,24 +113,24 @@ final class HistoryScript extends MergeScript {
         MergeStep.prepare(
             "They are rejects.",
             """
-            update %s set dl_outcome = 'key-not-unique'
-            where dl_outcome = 'pending' and (%s) in (select %s from %s)"""
+            update %s set dusky_outcome = 'key-not-unique'
+            where dusky_outcome = 'pending' and (%s) in (select %s from %s)"""
                 .formatted(BATCH, names, names, TWICE)));
   }
 
   private MergeStep sweep() {
-    Leaving then = plan.merge().missing().orElseThrow().then();
+    GoneKeys then = plan.merge().missing().orElseThrow().then();
     String columns = each(plan.columns(), ", ", c -> quote(c.name()));
     String values =
         each(
             plan.columns(),
             ", ",
-            c -> then == Leaving.MARK && plan.marks(c) ? "true" : column("t", c.name()));
+            c -> then == GoneKeys.MARK && plan.marks(c) ? "true" : column("t", c.name()));
     return MergeStep.prepare(
         "Keys that the snapshot lacks end with it.",
         """
-        insert into %s (%s, dl_at, dl_gone, dl_rank, dl_peer, dl_times, dl_swept, dl_outcome)
-        select %s, (select max(b.dl_at) from %s b), true, 1, 1, 0, true, 'pending'
+        insert into %s (%s, dusky_at, dusky_gone, dusky_rank, dusky_peer, dusky_times, dusky_swept, dusky_outcome)
+        select %s, (select max(b.dusky_at) from %s b), true, 1, 1, 0, true, 'pending'
         from %s t
         where %s is null and %s"""
             .formatted(
@@ -144,7 +146,7 @@ final class HistoryScript extends MergeScript {
   }
 
   private MergeStep takeOver(String placeholder) {
-    String names = each(keys, ", ", Words::quote);
+    String names = each(keys, ", ", ScratchNames::quote);
     String open =
         "select t.%s from %s t where t.%s and t.%s is null and %s"
             .formatted(from, target, quote(placeholder), until, same("t", "b", keys));
@@ -152,11 +154,11 @@ final class HistoryScript extends MergeScript {
         "The first row of a key that was only a placeholder takes its place.",
         """
         update %s b set
-          dl_from = (%s),
-          dl_at = least(b.dl_at, (%s))
-        where b.dl_outcome = 'pending' and not %s
-          and (%s, b.dl_at) in (
-            select %s, min(dl_at) from %s where dl_outcome = 'pending' group by %s)
+          dusky_from = (%s),
+          dusky_at = least(b.dusky_at, (%s))
+        where b.dusky_outcome = 'pending' and not %s
+          and (%s, b.dusky_at) in (
+            select %s, min(dusky_at) from %s where dusky_outcome = 'pending' group by %s)
           and exists (%s)"""
             .formatted(
                 BATCH, open, open, plan.ends("b"), list("b", keys), names, BATCH, names, open));
@@ -165,15 +167,15 @@ final class HistoryScript extends MergeScript {
   @Override
   public String census() {
     return """
-        select dl_outcome, count(*) from %s where dl_outcome <> 'pending' group by dl_outcome
+        select dusky_outcome, count(*) from %s where dusky_outcome <> 'pending' group by dusky_outcome
         union all
-        select dl_outcome, count(*) from %s where not dl_swept group by dl_outcome"""
+        select dusky_outcome, count(*) from %s where not dusky_swept group by dusky_outcome"""
         .formatted(BATCH, OUTCOME);
   }
 
   @Override
   public String sweepCount() {
-    return "select (select count(*) from %s t where %s),\n  (select count(*) from %s where dl_swept)"
+    return "select (select count(*) from %s t where %s),\n  (select count(*) from %s where dusky_swept)"
         .formatted(target, live(), BATCH);
   }
 
@@ -186,8 +188,9 @@ final class HistoryScript extends MergeScript {
             "A version whose key, as landed now, was gone the moment it began.",
             """
             delete from %s t where (%s, t.%s) in (
-              select %s, dl_at from %s where dl_place = 1 and dl_ends and dl_there is not null)"""
-                .formatted(target, list("t", keys), from, each(keys, ", ", Words::quote), EVENT),
+              select %s, dusky_at from %s where dusky_place = 1 and dusky_ends and dusky_there is not null)"""
+                .formatted(
+                    target, list("t", keys), from, each(keys, ", ", ScratchNames::quote), EVENT),
             plan.merge().into().toString()));
     steps.add(change());
     steps.add(insert());
@@ -196,36 +199,38 @@ final class HistoryScript extends MergeScript {
 
   private MergeStep change() {
     List<String> differences = new ArrayList<>();
-    differences.add("t.%s <> v.dl_since".formatted(from));
-    differences.add("t.%s is distinct from v.dl_until".formatted(until));
+    differences.add("t.%s <> v.dusky_since".formatted(from));
+    differences.add("t.%s is distinct from v.dusky_until".formatted(until));
     history
         .current()
-        .ifPresent(c -> differences.add(column("t", c) + " is distinct from (v.dl_until is null)"));
+        .ifPresent(
+            c -> differences.add(column("t", c) + " is distinct from (v.dusky_until is null)"));
     plan.merge()
         .placeholder()
-        .ifPresent(p -> differences.add("v.dl_landed and coalesce(" + column("t", p) + ", false)"));
+        .ifPresent(
+            p -> differences.add("v.dusky_landed and coalesce(" + column("t", p) + ", false)"));
     if (!plan.compared().isEmpty()) {
       differences.add(differ("t", "v", plan.compared()));
     }
     List<String> sets = new ArrayList<>();
-    sets.add(from + " = v.dl_since");
-    sets.add(until + " = v.dl_until");
-    history.current().ifPresent(c -> sets.add(quote(c) + " = (v.dl_until is null)"));
+    sets.add(from + " = v.dusky_since");
+    sets.add(until + " = v.dusky_until");
+    history.current().ifPresent(c -> sets.add(quote(c) + " = (v.dusky_until is null)"));
     plan.values().forEach(c -> sets.add(quote(c.name()) + " = " + column("v", c.name())));
     plan.merge()
         .placeholder()
         .ifPresent(
             p ->
                 sets.add(
-                    "%s = (coalesce(%s, false) and not v.dl_landed)"
+                    "%s = (coalesce(%s, false) and not v.dusky_landed)"
                         .formatted(quote(p), column("t", p))));
     return new MergeStep(
         Effect.CHANGE,
         "Versions that are there and should be otherwise: closed, overwritten in place.",
         """
         merge into %s t using (
-          select * from %s where dl_there is not null
-        ) v on (%s and t.%s = v.dl_there)
+          select * from %s where dusky_there is not null
+        ) v on (%s and t.%s = v.dusky_there)
         when matched and (
           %s)
         then update set
@@ -242,9 +247,10 @@ final class HistoryScript extends MergeScript {
 
   private MergeStep insert() {
     Map<String, String> validity = new LinkedHashMap<>();
-    validity.put(history.from(), "v.dl_since");
-    validity.put(history.until(), "v.dl_until");
-    history.current().ifPresent(c -> validity.put(c, "v.dl_until is null"));
-    return insert("Versions that are new.", "v", VERSION + " v where v.dl_there is null", validity);
+    validity.put(history.from(), "v.dusky_since");
+    validity.put(history.until(), "v.dusky_until");
+    history.current().ifPresent(c -> validity.put(c, "v.dusky_until is null"));
+    return insert(
+        "Versions that are new.", "v", VERSION + " v where v.dusky_there is null", validity);
   }
 }

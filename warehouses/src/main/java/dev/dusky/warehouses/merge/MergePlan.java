@@ -1,12 +1,12 @@
 package dev.dusky.warehouses.merge;
 
-import dev.dusky.core.merge.Deleted;
-import dev.dusky.core.merge.Existing;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.DeleteMarker;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Merge;
-import dev.dusky.core.merge.Missing;
-import dev.dusky.core.warehouse.Provenance;
-import dev.dusky.core.warehouse.TableShape;
+import dev.dusky.core.merge.SnapshotPolicy;
+import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableShape;
 import java.util.List;
 import java.util.Optional;
 
@@ -107,19 +107,20 @@ public record MergePlan(
 
   /** The truth column that the merge sets where a key has gone. */
   public Optional<String> mark() {
-    return leaving(Leaving.MARK);
+    return leaving(GoneKeys.MARK);
   }
 
   /** The time column that the merge sets where a key has gone; none where a history ends. */
   public Optional<String> end() {
-    return leaving(Leaving.END);
+    return leaving(GoneKeys.END);
   }
 
-  private Optional<String> leaving(Leaving how) {
-    Optional<String> deleted = merge.deleted().filter(d -> d.then() == how).flatMap(Deleted::into);
+  private Optional<String> leaving(GoneKeys how) {
+    Optional<String> deleted =
+        merge.deleted().filter(d -> d.then() == how).flatMap(DeleteMarker::into);
     return deleted.isPresent()
         ? deleted
-        : merge.missing().filter(m -> m.then() == how).flatMap(Missing::into);
+        : merge.missing().filter(m -> m.then() == how).flatMap(SnapshotPolicy::into);
   }
 
   /** Whether that is the truth column that tells keys that have gone. */
@@ -129,12 +130,12 @@ public record MergePlan(
 
   /** Whether a batch row ends its key; one that is marked as gone is a version like any other. */
   String ends(String alias) {
-    return mark().isPresent() ? "false" : alias + ".dl_gone";
+    return mark().isPresent() ? "false" : alias + ".dusky_gone";
   }
 
   /** Whether a changed value of that column makes a new version. */
   public boolean makesVersion(String column) {
-    Existing.History history = merge.history().orElseThrow();
+    ExistingPolicy.History history = merge.history().orElseThrow();
     return history.versions().isEmpty() || history.versions().contains(column);
   }
 }

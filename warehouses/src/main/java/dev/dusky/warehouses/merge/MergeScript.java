@@ -1,13 +1,13 @@
 package dev.dusky.warehouses.merge;
 
-import static dev.dusky.warehouses.merge.Words.BATCH;
-import static dev.dusky.warehouses.merge.Words.TAKEN;
-import static dev.dusky.warehouses.merge.Words.TIED;
-import static dev.dusky.warehouses.merge.Words.column;
-import static dev.dusky.warehouses.merge.Words.each;
-import static dev.dusky.warehouses.merge.Words.list;
-import static dev.dusky.warehouses.merge.Words.quote;
-import static dev.dusky.warehouses.merge.Words.text;
+import static dev.dusky.warehouses.merge.ScratchNames.BATCH;
+import static dev.dusky.warehouses.merge.ScratchNames.TAKEN;
+import static dev.dusky.warehouses.merge.ScratchNames.TIED;
+import static dev.dusky.warehouses.merge.ScratchNames.column;
+import static dev.dusky.warehouses.merge.ScratchNames.each;
+import static dev.dusky.warehouses.merge.ScratchNames.list;
+import static dev.dusky.warehouses.merge.ScratchNames.quote;
+import static dev.dusky.warehouses.merge.ScratchNames.text;
 
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
@@ -73,7 +73,8 @@ public abstract class MergeScript {
   public final String landedCount() {
     return new BatchSql(plan, request)
         .count()
-        .orElse("select coalesce(sum(case when dl_rank = 1 then dl_times end), 0) from " + BATCH);
+        .orElse(
+            "select coalesce(sum(case when dusky_rank = 1 then dusky_times end), 0) from " + BATCH);
   }
 
   /** How many rows have each outcome. */
@@ -125,7 +126,7 @@ public abstract class MergeScript {
     List<String> names = List.copyOf(lookup.keys().keySet());
     List<String> landedKeys = new ArrayList<>();
     for (int key = 0; key < names.size(); key++) {
-      landedKeys.add("l.dl_k%d_%d".formatted(number, key));
+      landedKeys.add("l.dusky_k%d_%d".formatted(number, key));
     }
     String found = "";
     for (int key = 0; key < names.size(); key++) {
@@ -142,10 +143,10 @@ public abstract class MergeScript {
                   .formatted(lookup.table()),
               """
               merge into %s d using (
-              select %s, min(l.dl_w%d) as dl_since from %s
-              where not l.dl_gone group by %s
+              select %s, min(l.dusky_w%d) as dusky_since from %s
+              where not l.dusky_gone group by %s
               ) n on (%s and %s)
-              when matched and n.dl_since < %s then update set %s = n.dl_since"""
+              when matched and n.dusky_since < %s then update set %s = n.dusky_since"""
                   .formatted(
                       dimension,
                       String.join(", ", landedKeys),
@@ -157,15 +158,15 @@ public abstract class MergeScript {
                       from,
                       quote(since.get()))));
     }
-    List<String> columns = new ArrayList<>(names.stream().map(Words::quote).toList());
+    List<String> columns = new ArrayList<>(names.stream().map(ScratchNames::quote).toList());
     List<String> values = new ArrayList<>();
     for (int key = 0; key < names.size(); key++) {
-      values.add("m.dl_m" + key);
+      values.add("m.dusky_m" + key);
     }
     since.ifPresent(
         name -> {
           columns.add(quote(name));
-          values.add("m.dl_since");
+          values.add("m.dusky_since");
         });
     lookup
         .validity()
@@ -179,10 +180,10 @@ public abstract class MergeScript {
     values.add("true");
     List<String> made = new ArrayList<>();
     for (int key = 0; key < names.size(); key++) {
-      made.add(landedKeys.get(key) + " as dl_m" + key);
+      made.add(landedKeys.get(key) + " as dusky_m" + key);
     }
     if (since.isPresent()) {
-      made.add("min(l.dl_w%d) as dl_since".formatted(number));
+      made.add("min(l.dusky_w%d) as dusky_since".formatted(number));
     }
     steps.add(
         MergeStep.make(
@@ -193,14 +194,14 @@ public abstract class MergeScript {
                 """
                 select %s
                 from %s
-                where not l.dl_gone and %s%s
+                where not l.dusky_gone and %s%s
                   and not exists (select 1 from %s d where %s)
                 group by %s"""
                     .formatted(
                         String.join(", ", made),
                         landed,
                         each(landedKeys, " and ", key -> key + " is not null"),
-                        since.isPresent() ? " and l.dl_w%d is not null".formatted(number) : "",
+                        since.isPresent() ? " and l.dusky_w%d is not null".formatted(number) : "",
                         dimension,
                         found,
                         String.join(", ", landedKeys)))));
@@ -216,7 +217,7 @@ public abstract class MergeScript {
   }
 
   private static String made(int number) {
-    return "dl_made_" + number;
+    return "dusky_made_" + number;
   }
 
   /** Placeholders for rows that turned out to be rejects, or not to count, go again. */
@@ -227,7 +228,7 @@ public abstract class MergeScript {
         List<String> same = new ArrayList<>();
         int key = 0;
         for (String name : lookup.keys().keySet()) {
-          same.add("%s = m.dl_m%d".formatted(column("d", name), key++));
+          same.add("%s = m.dusky_m%d".formatted(column("d", name), key++));
         }
         String refers =
             plan.merge().lookups().stream()
@@ -243,7 +244,7 @@ public abstract class MergeScript {
                 delete from %s d
                 where %s and exists (select 1 from %s m where %s)
                   and not exists (select 1 from %s b where (%s)
-                    and b.dl_outcome not in ('unknown-key', 'null-key', 'null-time', 'ambiguous',
+                    and b.dusky_outcome not in ('unknown-key', 'null-key', 'null-time', 'ambiguous',
                       'key-not-unique', 'superseded', 'unchanged'))"""
                     .formatted(
                         quote(lookup.table()),
@@ -261,7 +262,7 @@ public abstract class MergeScript {
   /** Rows that no declared column tells from the first of their key: the same, or ambiguous. */
   final void ties(List<MergeStep> steps, List<String> partition) {
     List<String> contents = new ArrayList<>();
-    contents.add("dl_gone");
+    contents.add("dusky_gone");
     for (Column column : plan.compared()) {
       String name = quote(column.name());
       contents.add(column.json() ? "cast(%s as varchar) as %s".formatted(name, name) : name);
@@ -275,7 +276,7 @@ public abstract class MergeScript {
                 """
                 select %s from (
                   select distinct %s, %s from %s
-                  where (%s) in (select %s from %s where dl_rank > 1)
+                  where (%s) in (select %s from %s where dusky_rank > 1)
                 ) c
                 group by %s having count(*) > 1"""
                     .formatted(
@@ -291,17 +292,17 @@ public abstract class MergeScript {
         MergeStep.ties(
             "They are rejects.",
             """
-            update %s set dl_outcome = 'ambiguous'
-            where dl_outcome not in ('unknown-key', 'null-key', 'null-time')
+            update %s set dusky_outcome = 'ambiguous'
+            where dusky_outcome not in ('unknown-key', 'null-key', 'null-time')
               and (%s) in (select %s from %s)"""
                 .formatted(BATCH, names, names, TIED)));
     steps.add(
         MergeStep.ties(
             "Of rows that are the same, one is enough.",
             """
-            update %s set dl_outcome = 'superseded'
-            where dl_rank > 1
-              and dl_outcome not in ('unknown-key', 'null-key', 'null-time', 'ambiguous')"""
+            update %s set dusky_outcome = 'superseded'
+            where dusky_rank > 1
+              and dusky_outcome not in ('unknown-key', 'null-key', 'null-time', 'ambiguous')"""
                 .formatted(BATCH)));
   }
 
@@ -319,7 +320,7 @@ public abstract class MergeScript {
         "insert into %s (%s)\nselect %s\nfrom %s"
             .formatted(
                 target,
-                each(filled.keySet(), ", ", Words::quote),
+                each(filled.keySet(), ", ", ScratchNames::quote),
                 String.join(", ", filled.values()),
                 source),
         plan.merge().into().toString());

@@ -1,16 +1,16 @@
 package dev.dusky.warehouses.merge;
 
-import static dev.dusky.warehouses.merge.Words.BATCH;
-import static dev.dusky.warehouses.merge.Words.TWICE;
-import static dev.dusky.warehouses.merge.Words.column;
-import static dev.dusky.warehouses.merge.Words.differ;
-import static dev.dusky.warehouses.merge.Words.each;
-import static dev.dusky.warehouses.merge.Words.list;
-import static dev.dusky.warehouses.merge.Words.quote;
-import static dev.dusky.warehouses.merge.Words.same;
+import static dev.dusky.warehouses.merge.ScratchNames.BATCH;
+import static dev.dusky.warehouses.merge.ScratchNames.TWICE;
+import static dev.dusky.warehouses.merge.ScratchNames.column;
+import static dev.dusky.warehouses.merge.ScratchNames.differ;
+import static dev.dusky.warehouses.merge.ScratchNames.each;
+import static dev.dusky.warehouses.merge.ScratchNames.list;
+import static dev.dusky.warehouses.merge.ScratchNames.quote;
+import static dev.dusky.warehouses.merge.ScratchNames.same;
 
-import dev.dusky.core.merge.Existing;
-import dev.dusky.core.merge.Leaving;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.warehouses.merge.MergePlan.Column;
 import dev.dusky.warehouses.merge.MergePlan.Ordering;
 import dev.dusky.warehouses.merge.MergeStep.Effect;
@@ -42,20 +42,20 @@ final class PlainScript extends MergeScript {
     String once =
         request.twice()
             ? "\n  and (%s) not in (select %s from %s)"
-                .formatted(list("t", keys), each(keys, ", ", Words::quote), TWICE)
+                .formatted(list("t", keys), each(keys, ", ", ScratchNames::quote), TWICE)
             : "";
     String sql =
         """
         %s
         select r.*,
           cast(case
-            when r.dl_unknown is not null then 'unknown-key'
+            when r.dusky_unknown is not null then 'unknown-key'
             when %s then 'null-key'%s
-            when %s is null then case when r.dl_gone then 'unchanged' else 'inserted' end%s
-            when r.dl_gone then %s
+            when %s is null then case when r.dusky_gone then 'unchanged' else 'inserted' end%s
+            when r.dusky_gone then %s
             when %s then 'updated'
             else 'unchanged'
-          end as varchar(20)) as dl_outcome
+          end as varchar(20)) as dusky_outcome
         from ranked r
         left join %s t on %s%s
         where %s"""
@@ -64,7 +64,7 @@ final class PlainScript extends MergeScript {
                 each(keys, " or ", key -> column("r", key) + " is null"),
                 request.twice()
                     ? "\n    when (%s) in (select %s from %s) then 'key-not-unique'"
-                        .formatted(list("r", keys), each(keys, ", ", Words::quote), TWICE)
+                        .formatted(list("r", keys), each(keys, ", ", ScratchNames::quote), TWICE)
                     : "",
                 column("t", keys.get(0)),
                 older().map(o -> "\n    when " + o + " then 'superseded'").orElse(""),
@@ -80,7 +80,7 @@ final class PlainScript extends MergeScript {
             "The landed rows as the target's columns, the latest of each key, and what is to be"
                 + " done with it.",
             scratch.make(BATCH, sql)));
-    ties(steps, keys.stream().map(Words::quote).toList());
+    ties(steps, keys.stream().map(ScratchNames::quote).toList());
   }
 
   /** Whether what is there is later than what landed, as far as the target can tell. */
@@ -95,7 +95,7 @@ final class PlainScript extends MergeScript {
     }
     for (int i = told.size() - 1; i >= 0; i--) {
       String there = column("t", told.get(i).target().get());
-      String landed = "r.dl_l" + i;
+      String landed = "r.dusky_l" + i;
       String less =
           "(%s is not null and (%s is null or %s < %s))".formatted(there, landed, landed, there);
       condition =
@@ -108,11 +108,11 @@ final class PlainScript extends MergeScript {
   }
 
   private String goneAlready() {
-    Optional<Leaving> then = plan.merge().deleted().map(d -> d.then());
+    Optional<GoneKeys> then = plan.merge().deleted().map(d -> d.then());
     String already = "false";
-    if (then.isPresent() && then.get() == Leaving.MARK) {
+    if (then.isPresent() && then.get() == GoneKeys.MARK) {
       already = "coalesce(%s, false)".formatted(column("t", plan.mark().orElseThrow()));
-    } else if (then.isPresent() && then.get() == Leaving.END) {
+    } else if (then.isPresent() && then.get() == GoneKeys.END) {
       already = column("t", plan.end().orElseThrow()) + " is not null";
     }
     return "case when %s then 'unchanged' else 'deleted' end".formatted(already);
@@ -129,11 +129,11 @@ final class PlainScript extends MergeScript {
 
   /** The columns whose difference is a change of a row that is there. */
   private List<Column> overwritten() {
-    Existing existing = plan.merge().existing();
-    if (existing instanceof Existing.Keep) {
+    ExistingPolicy existing = plan.merge().existing();
+    if (existing instanceof ExistingPolicy.Keep) {
       return List.of();
     }
-    List<String> only = ((Existing.Overwrite) existing).columns();
+    List<String> only = ((ExistingPolicy.Overwrite) existing).columns();
     return plan.compared().stream()
         .filter(c -> only.isEmpty() || only.contains(c.name()) || managed(c))
         .toList();
@@ -154,7 +154,7 @@ final class PlainScript extends MergeScript {
 
   @Override
   public String census() {
-    return "select dl_outcome, count(*) from %s group by dl_outcome".formatted(BATCH);
+    return "select dusky_outcome, count(*) from %s group by dusky_outcome".formatted(BATCH);
   }
 
   @Override
@@ -178,7 +178,7 @@ final class PlainScript extends MergeScript {
               "Rows that differ from what is there.",
               """
               merge into %s t using (
-                select * from %s where dl_outcome = 'updated'
+                select * from %s where dusky_outcome = 'updated'
               ) b on (%s)
               when matched then update set
                 %s"""
@@ -209,9 +209,9 @@ final class PlainScript extends MergeScript {
     return String.join(",\n  ", sets);
   }
 
-  private MergeStep leave(Leaving then) {
-    String gone = "select * from %s where dl_outcome = 'deleted'".formatted(BATCH);
-    if (then == Leaving.DELETE) {
+  private MergeStep leave(GoneKeys then) {
+    String gone = "select * from %s where dusky_outcome = 'deleted'".formatted(BATCH);
+    if (then == GoneKeys.DELETE) {
       return new MergeStep(
           Effect.REMOVE,
           "Rows whose key has gone.",
@@ -220,7 +220,7 @@ final class PlainScript extends MergeScript {
           plan.merge().into().toString());
     }
     List<String> columns = new ArrayList<>();
-    columns.add(then == Leaving.MARK ? plan.mark().orElseThrow() : plan.end().orElseThrow());
+    columns.add(then == GoneKeys.MARK ? plan.mark().orElseThrow() : plan.end().orElseThrow());
     plan.latest().stream().flatMap(l -> l.target().stream()).forEach(columns::add);
     return new MergeStep(
         Effect.CHANGE,
@@ -234,7 +234,7 @@ final class PlainScript extends MergeScript {
         plan.merge().into().toString());
   }
 
-  private MergeStep sweep(Leaving then) {
+  private MergeStep sweep(GoneKeys then) {
     String which = lacking();
     return switch (then) {
       case DELETE ->
@@ -254,7 +254,7 @@ final class PlainScript extends MergeScript {
           new MergeStep(
               Effect.CHANGE,
               "Rows that the snapshot lacks end with it.",
-              "update %s t set %s = (select max(b.dl_at) from %s b) where %s"
+              "update %s t set %s = (select max(b.dusky_at) from %s b) where %s"
                   .formatted(target, quote(plan.end().orElseThrow()), BATCH, which),
               plan.merge().into().toString());
       case KEEP -> throw new IllegalStateException("what is kept needs no statement");
@@ -263,6 +263,6 @@ final class PlainScript extends MergeScript {
 
   private MergeStep insert() {
     return insert(
-        "Rows whose key is new.", "b", BATCH + " b where b.dl_outcome = 'inserted'", Map.of());
+        "Rows whose key is new.", "b", BATCH + " b where b.dusky_outcome = 'inserted'", Map.of());
   }
 }

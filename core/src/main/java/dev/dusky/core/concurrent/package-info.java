@@ -1,0 +1,2 @@
+/** Background worker threads. */
+package dev.dusky.core.concurrent;

@@ -1,2 +1,0 @@
-/** Looking at some records of one file without loading them. */
-package dev.dusky.core.look;

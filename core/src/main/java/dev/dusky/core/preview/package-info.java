@@ -1,0 +1,2 @@
+/** Reads some records of a file without loading them. */
+package dev.dusky.core.preview;

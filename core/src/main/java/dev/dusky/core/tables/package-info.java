@@ -1,0 +1,2 @@
+/** The port to landing and target tables. */
+package dev.dusky.core.tables;
