@@ -1,9 +1,8 @@
 package dev.dusky.bench;
 
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.warehouses.JdbcWarehouse;
-import dev.dusky.warehouses.WarehouseAddress;
-import dev.dusky.warehouses.Warehouses;
 import java.io.IOException;
 import java.math.BigDecimal;
 import java.nio.file.Files;

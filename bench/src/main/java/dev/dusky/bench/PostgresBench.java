@@ -1,9 +1,8 @@
 package dev.dusky.bench;
 
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.warehouses.JdbcWarehouse;
-import dev.dusky.warehouses.WarehouseAddress;
-import dev.dusky.warehouses.Warehouses;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.InputStream;
 import java.nio.file.Files;

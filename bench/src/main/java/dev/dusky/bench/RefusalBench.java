@@ -2,10 +2,9 @@ package dev.dusky.bench;
 
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.warehouses.JdbcWarehouse;
-import dev.dusky.warehouses.StatementRun;
-import dev.dusky.warehouses.WarehouseAddress;
-import dev.dusky.warehouses.Warehouses;
+import dev.dusky.warehouses.connection.StatementRun;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.BufferedReader;
 import java.io.IOException;

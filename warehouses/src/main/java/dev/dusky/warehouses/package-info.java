@@ -1,5 +1,2 @@
-/**
- * The warehouses: what PostgreSQL and H2 share over JDBC, what each does in its own way, and the
- * ledger's tables and queries.
- */
+/** Warehouses over JDBC, found by their address. */
 package dev.dusky.warehouses;

@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.balance.FeedProof;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.Arrivals;
@@ -14,6 +15,7 @@ import dev.dusky.core.feed.RevisedPolicy;
 import dev.dusky.core.feed.Since;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.ledger.Pause;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.KnownFiles;
 import dev.dusky.core.load.LoadListener;
@@ -56,7 +58,9 @@ abstract class ArrivalContract extends WarehouseTesting {
         };
     LoadStart plain = start(feed);
     return new FeedLoader(
-            warehouse, LoadRun.of(feed, depot, listener, () -> false).withPatience(patience))
+            warehouse.ledger(),
+            warehouse.tables(),
+            LoadRun.of(feed, depot, listener, () -> false).withRetries(patience))
         .run(
             new LoadStart(
                 plain.kind(),
@@ -90,7 +94,7 @@ abstract class ArrivalContract extends WarehouseTesting {
           };
       assertEquals(expected.stream().map(n -> List.<Object>of(n)).toList(), rows(name), name);
       assertEquals(policy != RevisedPolicy.HALT, result.clean(), name);
-      BookChecks.FeedCheck check = warehouse.checks().feed(name, feed.into(), List.of());
+      FeedProof check = warehouse.proofs().feed(name, feed.into(), List.of());
       assertEquals(check.tally().loaded(), check.tableRows(), name);
       assertEquals(List.of(), check.differences(), name);
       LoadResult again = load(feed, depot);
@@ -120,9 +124,9 @@ abstract class ArrivalContract extends WarehouseTesting {
     load(feed, depot);
     depot.with("a.csv", "no\n5\n6\n");
     LoadResult result =
-        new FeedLoader(
+        rehearsing(
                 warehouse,
-                warehouse.rehearsal((file, outcome, rejects) -> {}),
+                (file, outcome, rejects) -> {},
                 LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
             .run(start(feed));
     assertEquals(2, result.tally().loaded());
@@ -319,17 +323,17 @@ abstract class ArrivalContract extends WarehouseTesting {
   void aPausedFeedIsLeftAlone() {
     Feed feed = numbers("held").build();
     MemoryDepot depot = new MemoryDepot().with("a.csv", "no\n1\n");
-    FeedBook.Pause pause =
-        new FeedBook.Pause(
+    Pause pause =
+        new Pause(
             Instant.parse("2026-03-02T06:00:00Z"), "ada", "gate", "the sender sends nonsense");
-    assertTrue(warehouse.feeds().pause("held", pause));
-    assertFalse(warehouse.feeds().pause("held", pause), "held already");
+    assertTrue(warehouse.ledger().feeds().pause("held", pause));
+    assertFalse(warehouse.ledger().feeds().pause("held", pause), "held already");
     LoadResult result = load(feed, depot);
     assertTrue(result.idle());
     assertEquals(Optional.of(pause.toString()), result.aside().pause());
     assertEquals(0, depot.opened("a.csv"));
-    assertTrue(warehouse.feeds().resume("held", "bob"));
-    assertFalse(warehouse.feeds().resume("held", "bob"));
+    assertTrue(warehouse.ledger().feeds().resume("held", "bob"));
+    assertFalse(warehouse.ledger().feeds().resume("held", "bob"));
     assertEquals(1, load(feed, depot).count(FileState.POSTED));
   }
 
@@ -362,7 +366,7 @@ abstract class ArrivalContract extends WarehouseTesting {
     load(feed, depot);
     assertEquals(1, count("dusky.file where feed = 'overtaken' and path = 'c.csv'"));
     assertEquals(
-        List.of(), warehouse.checks().feed("overtaken", feed.into(), List.of()).differences());
+        List.of(), warehouse.proofs().feed("overtaken", feed.into(), List.of()).differences());
   }
 
   @Test
@@ -395,7 +399,7 @@ abstract class ArrivalContract extends WarehouseTesting {
     assertEquals(582 * 2 - rejected, result.tally().loaded());
     assertEquals(10 + result.tally().loaded(), count("intake.small"));
     assertEquals(rejected + 24, rejects("small").size());
-    BookChecks.FeedCheck check = warehouse.checks().feed("small", feed.into(), List.of());
+    FeedProof check = warehouse.proofs().feed("small", feed.into(), List.of());
     assertEquals(List.of(), check.differences());
     assertEquals(check.tally().loaded(), check.tableRows());
   }

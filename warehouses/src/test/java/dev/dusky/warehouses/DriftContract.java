@@ -5,20 +5,20 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.balance.FeedProof;
 import dev.dusky.core.drift.Drift;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.DriftPolicy.Fields;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.JsonLayout;
+import dev.dusky.core.ledger.DriftLine;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.ledger.Promoted;
 import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.type.SqlType;
-import dev.dusky.warehouses.DriftBook.DriftLine;
-import dev.dusky.warehouses.Promotions.Promoted;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -61,7 +61,8 @@ abstract class DriftContract extends WarehouseTesting {
   /** The drifts in the ledger, as field, change and action. */
   private List<String> drifts(String feed) {
     return warehouse
-        .drifts()
+        .ledger()
+        .journal()
         .drifts(Optional.of(feed), Optional.empty(), Optional.empty(), 100)
         .stream()
         .map(d -> d.field() + " " + d.change() + " " + d.action() + " " + d.records())
@@ -103,7 +104,8 @@ abstract class DriftContract extends WarehouseTesting {
         drifts("grows"));
     DriftLine seen =
         warehouse
-            .drifts()
+            .ledger()
+            .journal()
             .drifts(Optional.of("grows"), Optional.empty(), Optional.empty(), 9)
             .stream()
             .filter(d -> d.field().equals("seen"))
@@ -114,7 +116,7 @@ abstract class DriftContract extends WarehouseTesting {
     depot.with("e.csv", "no,litres,seen\n6,2,not a day\n");
     assertEquals(
         FileState.REFUSED, results(feed, depot).get(0).state(), "a type never becomes narrower");
-    BookChecks.FeedCheck check = warehouse.checks().feed("grows", feed.into(), List.of());
+    FeedProof check = warehouse.proofs().feed("grows", feed.into(), List.of());
     assertEquals(check.tally().loaded(), check.tableRows());
   }
 
@@ -298,9 +300,9 @@ abstract class DriftContract extends WarehouseTesting {
             predicted.add(result);
           }
         };
-    new FeedLoader(
+    rehearsing(
             warehouse,
-            warehouse.rehearsal((file, outcome, rejects) -> {}),
+            (file, outcome, rejects) -> {},
             LoadRun.of(feed, depot, listener, () -> false))
         .run(start(feed));
     assertEquals(
@@ -356,7 +358,7 @@ abstract class DriftContract extends WarehouseTesting {
                     .promote(
                         start(feed), grown, "note", Optional.empty(), SqlType.parse("bigint")));
     assertTrue(wrong.getMessage().contains("'x'"), wrong.getMessage());
-    assertFalse(warehouse.shape(feed.into()).orElseThrow().column("note").isPresent());
+    assertFalse(warehouse.tables().shape(feed.into()).orElseThrow().column("note").isPresent());
     assertEquals(
         0,
         warehouse
@@ -367,7 +369,7 @@ abstract class DriftContract extends WarehouseTesting {
     results(feed, depot);
     assertEquals("4|8.25|{\"note\":\"z\"}", rows("promoted", "no, size, leftovers").get(3));
     execute("alter table intake.promoted alter column litres set data type decimal(9,2)");
-    BookChecks.FeedCheck check = warehouse.checks().feed("promoted", feed.into(), List.of());
+    FeedProof check = warehouse.proofs().feed("promoted", feed.into(), List.of());
     assertEquals(check.tally().loaded(), check.tableRows());
   }
 

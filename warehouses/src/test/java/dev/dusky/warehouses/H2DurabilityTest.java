@@ -2,6 +2,8 @@ package dev.dusky.warehouses;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.warehouses.h2.H2Dialect;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
@@ -29,7 +31,7 @@ class H2DurabilityTest {
   @Test
   void commitsSurviveAKillAlsoAfterTablesWereChanged() throws Exception {
     H2Dialect dialect = new H2Dialect();
-    WarehouseAddress address = TestH2.address(folder.resolve("w"));
+    DatabaseSettings address = TestH2.address(folder.resolve("w"));
     try (Connection connection = dialect.connect(address);
         Statement statement = connection.createStatement()) {
       String before = setting(connection);

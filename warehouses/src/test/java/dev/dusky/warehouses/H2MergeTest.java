@@ -1,5 +1,6 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.warehouse.DatabaseSettings;
 import java.nio.file.Path;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -8,7 +9,7 @@ class H2MergeTest extends MergeContract {
   @TempDir Path folder;
 
   @Override
-  WarehouseAddress address() {
+  DatabaseSettings address() {
     return TestH2.in(folder);
   }
 }

@@ -3,6 +3,9 @@ package dev.dusky.warehouses;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.warehouses.h2.H2Dialect;
+import dev.dusky.warehouses.ledger.Migrations;
 import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.Proxy;
 import java.sql.Connection;
@@ -76,8 +79,8 @@ class H2MigrationTest {
     boolean killed = true;
     int cuts = 0;
     for (int cut = 0; killed; cut++) { // 0 is never reached: the whole of it
-      WarehouseAddress address =
-          new WarehouseAddress(
+      DatabaseSettings address =
+          new DatabaseSettings(
               "jdbc:h2:mem:cut" + cut + ";DB_CLOSE_DELAY=-1", Optional.empty(), Optional.empty());
       try (Connection connection = dialect.connect(address)) {
         killed = cut == 0;

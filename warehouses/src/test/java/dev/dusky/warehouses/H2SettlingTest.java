@@ -1,5 +1,6 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.warehouse.DatabaseSettings;
 import java.nio.file.Path;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -8,12 +9,12 @@ class H2SettlingTest extends SettlingContract {
   @TempDir Path folder;
 
   @Override
-  WarehouseAddress freshAddress() {
+  DatabaseSettings freshAddress() {
     return TestH2.address(folder.resolve("fresh"));
   }
 
   @Override
-  WarehouseAddress address() {
+  DatabaseSettings address() {
     return TestH2.in(folder);
   }
 }

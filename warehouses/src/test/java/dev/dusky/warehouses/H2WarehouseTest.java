@@ -6,6 +6,8 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.secret.Secret;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouses;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Optional;
@@ -17,14 +19,14 @@ class H2WarehouseTest extends WarehouseContract {
   @TempDir Path folder;
 
   @Override
-  WarehouseAddress address() {
+  DatabaseSettings address() {
     return TestH2.in(folder);
   }
 
   @Test
   void aWrongPasswordIsToldAsSuch() {
-    WarehouseAddress wrong =
-        new WarehouseAddress(
+    DatabaseSettings wrong =
+        new DatabaseSettings(
             address().url(), Optional.of("dusky"), Optional.of(new Secret(() -> "hush")));
     Failure failure = assertThrows(Failure.class, () -> Warehouses.open(wrong));
     assertTrue(failure.getMessage().contains("refuses this user"), failure.getMessage());
@@ -35,7 +37,7 @@ class H2WarehouseTest extends WarehouseContract {
   void aFileThatIsNoDatabaseIsToldAsSuch() throws Exception {
     Path file = folder.resolve("other.mv.db");
     Files.writeString(file, "this is no database".repeat(1000));
-    WarehouseAddress address = TestH2.address(folder.resolve("other"));
+    DatabaseSettings address = TestH2.address(folder.resolve("other"));
     Failure failure = assertThrows(Failure.class, () -> Warehouses.open(address));
     assertEquals(Failure.Kind.WAREHOUSE, failure.kind());
   }
@@ -44,6 +46,9 @@ class H2WarehouseTest extends WarehouseContract {
   void namesFoldToLowerCaseAsTheyAreWritten() {
     query("create table PUBLIC.Mixed (Id bigint)");
     assertTrue(
-        warehouse().shape(new dev.dusky.core.table.TableName("public", "mixed")).isPresent());
+        warehouse()
+            .tables()
+            .shape(new dev.dusky.core.table.TableName("public", "mixed"))
+            .isPresent());
   }
 }

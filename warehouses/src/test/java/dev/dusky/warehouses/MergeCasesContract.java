@@ -5,18 +5,22 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.balance.MergeProof;
+import dev.dusky.core.balance.MergeSum;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.ledger.MergedRows;
 import dev.dusky.core.merge.ExistingPolicy;
 import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeChange;
+import dev.dusky.core.merge.MergeResult;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.table.TableName;
-import dev.dusky.warehouses.MergeProofs.Proof;
 import java.math.BigDecimal;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -41,8 +45,8 @@ abstract class MergeCasesContract extends MergeTesting {
     return assertThrows(Failure.class, work::run).getMessage();
   }
 
-  private Proof proof(Merge merge) {
-    return warehouse.mergeProofs().prove(merge).orElseThrow();
+  private MergeProof proof(Merge merge) {
+    return warehouse.proofs().merge(merge).orElseThrow();
   }
 
   @Test
@@ -52,7 +56,7 @@ abstract class MergeCasesContract extends MergeTesting {
     land(List.of("1, 2, 11", "2, 1, 20", "4, 1, 40"));
     long runs = count("dusky.merge_run");
     MergeResult result =
-        warehouse.merges().run(merge(), start(false, OptionalLong.of(10)), t -> {}).get(0);
+        merging(warehouse, merge(), start(false, OptionalLong.of(10)), t -> {}).get(0);
     assertEquals(tally(1, 1, 1, 0, 0, 0), result.tally());
     assertEquals(2, result.allChanges());
     assertEquals(
@@ -230,16 +234,14 @@ abstract class MergeCasesContract extends MergeTesting {
             .toList());
     execute("insert into dairy.farm (code, name) values ('B', 'Brook')");
     MergeResult again =
-        warehouse.merges().run(merge, start(true, OptionalLong.empty()), t -> {}).get(0);
+        merging(warehouse, merge, start(true, OptionalLong.empty()), t -> {}).get(0);
     assertEquals(tally(1, 0, 0, 0, 0, 0), again.tally());
     assertTrue(
-        warehouse
-            .merges()
-            .run(merge, start(true, OptionalLong.empty()), t -> {})
+        merging(warehouse, merge, start(true, OptionalLong.empty()), t -> {})
             .get(0)
             .tally()
             .idle());
-    Proof proof = proof(merge);
+    MergeProof proof = proof(merge);
     assertEquals(0, proof.rejectsOpen());
     assertEquals(3, proof.inLedger());
     Lookup place =
@@ -526,7 +528,7 @@ abstract class MergeCasesContract extends MergeTesting {
             new Unknown.Reject());
     assertTrue(
         message(() -> one(looking(base, nowhere))).contains("dairy.nothing, which does not exist"));
-    assertTrue(warehouse.shape(fresh).isEmpty());
+    assertTrue(warehouse.tables().shape(fresh).isEmpty());
     Merge maybe =
         with(
             new ExistingPolicy.Overwrite(List.of()),
@@ -548,7 +550,7 @@ abstract class MergeCasesContract extends MergeTesting {
     warehouse.reversals().evenMerged(m -> {}).load(start, LANDED, gone, false, "wrong");
     execute("update intake.landed set k = 7 where ver = 2");
     MergeResult again =
-        warehouse.merges().run(merge(), start(true, OptionalLong.empty()), t -> {}).get(0);
+        merging(warehouse, merge(), start(true, OptionalLong.empty()), t -> {}).get(0);
     assertEquals(tally(1, 0, 0, 0, 0, 0), again.tally());
     assertEquals(0, proof(merge()).rejectsOpen());
   }
@@ -609,7 +611,7 @@ abstract class MergeCasesContract extends MergeTesting {
     load = land(List.of("1, 3, 12.0", "2, 1, 20.0"));
     totals(load, "32.0");
     run(merge);
-    MergeProofs.Sum sum = proof(merge).sums().get(0);
+    MergeSum sum = proof(merge).sums().get(0);
     assertTrue(sum.agrees(), sum.toString());
     assertEquals(new BigDecimal("78.9"), sum.files());
     assertEquals(new BigDecimal("132.5"), sum.inTarget());
@@ -638,7 +640,7 @@ abstract class MergeCasesContract extends MergeTesting {
     String refused = message(() -> warehouse.reversals().load(start, LANDED, load, false, "why"));
     assertTrue(refused.contains("1 of the rows are merged into dairy.target"), refused);
     assertEquals(1, count("intake.landed"));
-    List<Reversals.Merged> merged = new ArrayList<>();
+    List<MergedRows> merged = new ArrayList<>();
     warehouse.reversals().evenMerged(merged::add).load(start, LANDED, load, false, "why");
     assertEquals("dairy.target", merged.get(0).into());
     assertEquals(0, count("intake.landed"));
@@ -804,7 +806,7 @@ abstract class MergeCasesContract extends MergeTesting {
     LoadStart start =
         new LoadStart(LoadKind.REVERSE, "f", "intake.landed", "x", "x", "x", "x", Instant.now());
     warehouse.reversals().evenMerged(merged -> {}).load(start, LANDED, load, false, "wrong file");
-    Proof proof = proof(totalled);
+    MergeProof proof = proof(totalled);
     assertEquals(0, proof.rejectsOpen());
     assertEquals(BigDecimal.ZERO, proof.sums().get(0).waiting());
     assertTrue(proof.sums().get(0).agrees(), proof.sums().toString());

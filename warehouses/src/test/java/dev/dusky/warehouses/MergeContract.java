@@ -27,7 +27,7 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
-/** Merges held against a plain model in memory, on random batches of many keys. */
+/** JdbcMerges held against a plain model in memory, on random batches of many keys. */
 abstract class MergeContract extends MergeTesting {
 
   private static final int KEYS = 60;
@@ -197,7 +197,7 @@ abstract class MergeContract extends MergeTesting {
     assertEquals(
         0L, warehouse.merges().fill(later, List.of("w"), start(false, OptionalLong.empty())));
     assertEquals(1, one(later).spare().size(), "but for the moment");
-    assertEquals(List.of(), warehouse.mergeProofs().prove(later).orElseThrow().contradictions());
+    assertEquals(List.of(), warehouse.proofs().merge(later).orElseThrow().contradictions());
   }
 
   private static String shown(Row row) {

@@ -5,7 +5,9 @@ import dev.dusky.core.merge.ExistingPolicy;
 import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeResult;
 import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.merge.MergeStart;
 import dev.dusky.core.merge.SnapshotPolicy;
 import dev.dusky.core.table.TableName;
 import java.math.BigDecimal;
@@ -267,7 +269,7 @@ abstract class MergeTesting extends WarehouseTesting {
   }
 
   final List<MergeResult> run(Merge merge) {
-    return warehouse.merges().run(merge, start(false, OptionalLong.empty()), table -> {});
+    return merging(warehouse, merge, start(false, OptionalLong.empty()), table -> {});
   }
 
   final MergeResult one(Merge merge) {

@@ -11,7 +11,7 @@ import java.util.Objects;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 
-/** Merges in memory, one key after the other, the way one would by hand. */
+/** JdbcMerges in memory, one key after the other, the way one would by hand. */
 final class ModelMerge {
 
   /** What a landed row comes to. */

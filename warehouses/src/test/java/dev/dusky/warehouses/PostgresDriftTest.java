@@ -1,10 +1,11 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.warehouse.DatabaseSettings;
 import org.junit.jupiter.api.BeforeAll;
 
 class PostgresDriftTest extends DriftContract {
 
-  private static WarehouseAddress database;
+  private static DatabaseSettings database;
 
   @BeforeAll
   static void createDatabase() throws Exception {
@@ -12,7 +13,7 @@ class PostgresDriftTest extends DriftContract {
   }
 
   @Override
-  WarehouseAddress address() {
+  DatabaseSettings address() {
     return database;
   }
 }

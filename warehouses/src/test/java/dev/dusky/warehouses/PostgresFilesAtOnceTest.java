@@ -10,6 +10,8 @@ import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouses;
 import java.sql.ResultSet;
 import java.sql.Statement;
 import java.util.ArrayList;
@@ -33,7 +35,7 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
   /** Blank lines that make a file too large to be one of a group. */
   private static final String WIDE = "\n".repeat(300_000);
 
-  private static WarehouseAddress database;
+  private static DatabaseSettings database;
 
   @BeforeAll
   static void createDatabase() throws Exception {
@@ -41,7 +43,7 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
   }
 
   @Override
-  WarehouseAddress address() {
+  DatabaseSettings address() {
     return database;
   }
 
@@ -106,7 +108,7 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
     }
     assertEquals(expected, told(results));
     assertEquals(
-        List.of(), warehouse.checks().feed("four", feed("four").into(), List.of()).differences());
+        List.of(), warehouse.proofs().feed("four", feed("four").into(), List.of()).differences());
   }
 
   @Test
@@ -144,16 +146,18 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
     query("alter role postgres set idle_in_transaction_session_timeout = '5min'");
     try (JdbcWarehouse other = (JdbcWarehouse) Warehouses.open(database)) {
       String told =
-          other.transact(
-              "Asking",
-              connection -> {
-                try (Statement statement = connection.createStatement();
-                    ResultSet row =
-                        statement.executeQuery("show idle_in_transaction_session_timeout")) {
-                  row.next();
-                  return row.getString(1);
-                }
-              });
+          other
+              .database()
+              .transact(
+                  "Asking",
+                  connection -> {
+                    try (Statement statement = connection.getConnection().createStatement();
+                        ResultSet row =
+                            statement.executeQuery("show idle_in_transaction_session_timeout")) {
+                      row.next();
+                      return row.getString(1);
+                    }
+                  });
       assertEquals("0", told);
     } finally {
       query("alter role postgres reset idle_in_transaction_session_timeout");
@@ -163,7 +167,7 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
   @Test
   void aTableByWhichTransactionsWaitForEachOtherIsWrittenByOne() {
     Feed feed = feed("keyed");
-    warehouse.create(feed.into(), feed.columns());
+    warehouse.tables().create(feed.into(), feed.columns());
     query("alter table intake.keyed add unique (no)");
     MemoryDepot depot = new MemoryDepot();
     for (int i = 0; i < 6; i++) {
@@ -178,7 +182,7 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
   @Test
   void ofTwinsThatTwoProcessesReadAtTheSameTimeOneIsPosted() throws Exception {
     Feed feed = feed("shared");
-    warehouse.create(feed.into(), feed.columns());
+    warehouse.tables().create(feed.into(), feed.columns());
     ExecutorService threads = Executors.newFixedThreadPool(2);
     for (int round = 0; round < 10; round++) {
       String text = "no\n" + round + "\n" + WIDE;
@@ -254,7 +258,7 @@ class PostgresFilesAtOnceTest extends WarehouseTesting {
   @Test
   void loadsThatBeginWhileOthersLookForDeadOnesAreNeverTakenForDead() throws Exception {
     Feed feed = feed("starts");
-    warehouse.create(feed.into(), feed.columns());
+    warehouse.tables().create(feed.into(), feed.columns());
     ExecutorService threads = Executors.newFixedThreadPool(4);
     List<Future<?>> work = new ArrayList<>();
     for (int t = 0; t < 4; t++) {

@@ -3,13 +3,14 @@ package dev.dusky.warehouses;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.warehouse.DatabaseSettings;
 import java.util.List;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 
 class PostgresRefusalTest extends RefusalContract {
 
-  private static WarehouseAddress database;
+  private static DatabaseSettings database;
 
   @BeforeAll
   static void createDatabase() throws Exception {
@@ -17,7 +18,7 @@ class PostgresRefusalTest extends RefusalContract {
   }
 
   @Override
-  WarehouseAddress address() {
+  DatabaseSettings address() {
     return database;
   }
 

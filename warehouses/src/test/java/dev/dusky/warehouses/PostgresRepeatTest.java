@@ -1,10 +1,11 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.warehouse.DatabaseSettings;
 import org.junit.jupiter.api.BeforeAll;
 
 class PostgresRepeatTest extends RepeatContract {
 
-  private static WarehouseAddress database;
+  private static DatabaseSettings database;
 
   @BeforeAll
   static void createDatabase() throws Exception {
@@ -12,7 +13,7 @@ class PostgresRepeatTest extends RepeatContract {
   }
 
   @Override
-  WarehouseAddress address() {
+  DatabaseSettings address() {
     return database;
   }
 }

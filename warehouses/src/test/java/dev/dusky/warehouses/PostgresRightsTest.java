@@ -8,12 +8,16 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.merge.MergeResult;
 import dev.dusky.core.secret.Secret;
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouses;
+import dev.dusky.warehouses.connection.JdbcGrants;
+import dev.dusky.warehouses.connection.SqlFailures;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -25,11 +29,11 @@ class PostgresRightsTest extends MergeTesting {
 
   private static int roles;
 
-  private WarehouseAddress owner;
+  private DatabaseSettings owner;
   private String role;
 
   @Override
-  WarehouseAddress address() throws Exception {
+  DatabaseSettings address() throws Exception {
     owner = TestPostgres.newDatabase();
     return owner;
   }
@@ -48,9 +52,10 @@ class PostgresRightsTest extends MergeTesting {
 
   private JdbcWarehouse asRole() {
     return (JdbcWarehouse)
-        Warehouses.open(
-            new WarehouseAddress(
-                owner.url(), Optional.of(role), Optional.of(new Secret(() -> "x"))));
+        (JdbcWarehouse)
+            Warehouses.open(
+                new DatabaseSettings(
+                    owner.url(), Optional.of(role), Optional.of(new Secret(() -> "x"))));
   }
 
   private static Feed feed() {
@@ -68,10 +73,10 @@ class PostgresRightsTest extends MergeTesting {
   @Test
   void whatExistsAndCannotBeSeenIsNotCalledMissing() {
     try (JdbcWarehouse visitor = asRole()) {
-      String told = message(() -> visitor.shape(LANDED));
+      String told = message(() -> visitor.tables().shape(LANDED));
       assertTrue(told.contains("cannot be seen by user " + role), told);
       assertTrue(told.contains("grant select on \"intake\".\"landed\" to " + role), told);
-      assertEquals(Optional.empty(), visitor.shape(new TableName("intake", "nothing")));
+      assertEquals(Optional.empty(), visitor.tables().shape(new TableName("intake", "nothing")));
       String ledger = message(() -> visitor.ledger().prepare());
       assertTrue(ledger.contains("grant usage on schema dusky to " + role), ledger);
       assertFalse(ledger.contains("create"), ledger);
@@ -85,12 +90,12 @@ class PostgresRightsTest extends MergeTesting {
         "insert into dusky.load (feed, into_table, state, started_at, started_by, host,"
             + " tool_version, declared) values ('f', 'intake.landed', 'running',"
             + " current_timestamp, 'x', 'x', 'x', 'x')");
-    grant(Grants.looking(role, List.of(LANDED, TARGET)));
+    grant(new JdbcGrants().looking(role, List.of(LANDED, TARGET)));
     try (JdbcWarehouse visitor = asRole()) {
       visitor.ledger().prepare();
       assertEquals(List.of(), visitor.ledger().closeInterrupted());
-      assertEquals(1, visitor.checks().feed("f", LANDED, List.of()).tableRows());
-      assertTrue(visitor.mergeProofs().prove(merge()).isPresent());
+      assertEquals(1, visitor.proofs().feed("f", LANDED, List.of()).tableRows());
+      assertTrue(visitor.proofs().merge(merge()).isPresent());
       String told =
           message(
               () ->
@@ -101,9 +106,9 @@ class PostgresRightsTest extends MergeTesting {
   }
 
   private static LoadResult rehearse(JdbcWarehouse visitor, MemoryDepot depot) {
-    return new FeedLoader(
+    return rehearsing(
             visitor,
-            visitor.rehearsal((file, outcome, rejects) -> {}),
+            (file, outcome, rejects) -> {},
             LoadRun.of(feed(), depot, new LoadListener() {}, () -> false))
         .run(start(feed()));
   }
@@ -112,9 +117,9 @@ class PostgresRightsTest extends MergeTesting {
   void whoMayOnlyReadCanRehearseAllButTheJudgementOfTheTable() {
     MemoryDepot depot = new MemoryDepot().with("a", "k\n1\n2\nx\n");
     depot.with("b", "k\n" + "3\n".repeat(9));
-    grant(Grants.looking(role, List.of(LANDED, TARGET)));
+    grant(new JdbcGrants().looking(role, List.of(LANDED, TARGET)));
     try (JdbcWarehouse visitor = asRole()) {
-      assertFalse(visitor.judges(LANDED));
+      assertFalse(visitor.tables().writable(LANDED));
       LoadResult result = rehearse(visitor, depot);
       assertEquals(1, result.count(FileState.POSTED));
       assertEquals(1, result.count(FileState.REFUSED));
@@ -122,12 +127,12 @@ class PostgresRightsTest extends MergeTesting {
     query("alter role " + role + " set default_transaction_read_only = on");
     query("grant insert, delete on intake.landed to " + role);
     try (JdbcWarehouse standby = asRole()) {
-      assertFalse(standby.judges(LANDED), "as on a server that only reads");
+      assertFalse(standby.tables().writable(LANDED), "as on a server that only reads");
       assertEquals(1, rehearse(standby, depot).count(FileState.POSTED));
     }
     query("alter role " + role + " reset default_transaction_read_only");
     try (JdbcWarehouse visitor = asRole()) {
-      assertTrue(visitor.judges(LANDED));
+      assertTrue(visitor.tables().writable(LANDED));
       assertEquals(1, rehearse(visitor, depot).count(FileState.POSTED));
     }
     assertEquals(0, count("intake.landed"));
@@ -135,7 +140,7 @@ class PostgresRightsTest extends MergeTesting {
 
   @Test
   void aRoleThatLoadsCanLoadAndOneThatMergesCanMerge() {
-    grant(Grants.loading(role, database(), List.of(LANDED)));
+    grant(new JdbcGrants().loading(role, database(), List.of(LANDED)));
     try (JdbcWarehouse visitor = asRole()) {
       MemoryDepot depot =
           new MemoryDepot().with("a", "k\n1\n2\n").with("b", "k\n" + "3\n".repeat(9));
@@ -143,18 +148,15 @@ class PostgresRightsTest extends MergeTesting {
       String told =
           message(
               () ->
-                  visitor
-                      .merges()
-                      .run(merge(), start(false, java.util.OptionalLong.empty()), table -> {}));
+                  merging(
+                      visitor, merge(), start(false, java.util.OptionalLong.empty()), table -> {}));
       assertTrue(told.contains("cannot be seen") || told.contains("lacks a right"), told);
     }
     query("revoke all on all tables in schema intake from " + role);
-    grant(Grants.merging(role, database(), List.of(LANDED), List.of(TARGET)));
+    grant(new JdbcGrants().merging(role, database(), List.of(LANDED), List.of(TARGET)));
     try (JdbcWarehouse visitor = asRole()) {
       MergeResult result =
-          visitor
-              .merges()
-              .run(merge(), start(false, java.util.OptionalLong.empty()), table -> {})
+          merging(visitor, merge(), start(false, java.util.OptionalLong.empty()), table -> {})
               .get(0);
       assertEquals(11, result.tally().landed());
       assertTrue(

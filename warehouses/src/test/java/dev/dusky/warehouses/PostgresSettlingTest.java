@@ -1,10 +1,11 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.warehouse.DatabaseSettings;
 import org.junit.jupiter.api.BeforeAll;
 
 class PostgresSettlingTest extends SettlingContract {
 
-  private static WarehouseAddress database;
+  private static DatabaseSettings database;
 
   @BeforeAll
   static void createDatabase() throws Exception {
@@ -12,12 +13,12 @@ class PostgresSettlingTest extends SettlingContract {
   }
 
   @Override
-  WarehouseAddress freshAddress() throws Exception {
+  DatabaseSettings freshAddress() throws Exception {
     return TestPostgres.newDatabase();
   }
 
   @Override
-  WarehouseAddress address() {
+  DatabaseSettings address() {
     return database;
   }
 }

@@ -10,6 +10,8 @@ import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouses;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
@@ -21,7 +23,7 @@ import org.junit.jupiter.api.Test;
 
 class PostgresWarehouseTest extends WarehouseContract {
 
-  private static WarehouseAddress database;
+  private static DatabaseSettings database;
 
   @BeforeAll
   static void makeDatabase() throws Exception {
@@ -29,7 +31,7 @@ class PostgresWarehouseTest extends WarehouseContract {
   }
 
   @Override
-  WarehouseAddress address() {
+  DatabaseSettings address() {
     return database;
   }
 
@@ -39,7 +41,7 @@ class PostgresWarehouseTest extends WarehouseContract {
             Failure.class,
             () ->
                 Warehouses.open(
-                    new WarehouseAddress(url, Optional.of("postgres"), Optional.empty())));
+                    new DatabaseSettings(url, Optional.of("postgres"), Optional.empty())));
     assertEquals(Failure.Kind.WAREHOUSE, failure.kind());
     return failure.getMessage();
   }
@@ -91,7 +93,10 @@ class PostgresWarehouseTest extends WarehouseContract {
         assertThrows(
             Failure.class,
             () ->
-                new FeedLoader(warehouse(), LoadRun.of(feed, depot, killer, () -> false))
+                new FeedLoader(
+                        warehouse().ledger(),
+                        warehouse().tables(),
+                        LoadRun.of(feed, depot, killer, () -> false))
                     .run(start));
     assertEquals(Failure.Kind.WAREHOUSE, failure.kind());
     assertTrue(killed[0]);
@@ -101,12 +106,12 @@ class PostgresWarehouseTest extends WarehouseContract {
 
   @Test
   void severalProcessesMayMakeTheLedgerAtOnce() throws Exception {
-    WarehouseAddress fresh = TestPostgres.newDatabase();
+    DatabaseSettings fresh = TestPostgres.newDatabase();
     ExecutorService threads = Executors.newFixedThreadPool(4);
     try {
       Callable<Boolean> prepare =
           () -> {
-            try (JdbcWarehouse own = Warehouses.open(fresh)) {
+            try (JdbcWarehouse own = (JdbcWarehouse) Warehouses.open(fresh)) {
               own.ledger().prepare();
               return true;
             }

@@ -273,9 +273,9 @@ abstract class RepeatContract extends WarehouseTesting {
     List<Line> more = lines(random, "b", 2, 200, 120);
     MemoryDepot second = depot(more);
     Tally foreseen =
-        new dev.dusky.core.load.FeedLoader(
+        rehearsing(
                 warehouse(),
-                warehouse().rehearsal((file, outcome, rejects) -> {}),
+                (file, outcome, rejects) -> {},
                 dev.dusky.core.load.LoadRun.of(
                     feed, second, new dev.dusky.core.load.LoadListener() {}, () -> false))
             .run(start(feed))
@@ -356,7 +356,7 @@ abstract class RepeatContract extends WarehouseTesting {
       assertEquals(
           List.of(),
           warehouse
-              .checks()
+              .proofs()
               .feed(name, new dev.dusky.core.table.TableName("intake", name), List.of())
               .contradictions());
     }

@@ -4,6 +4,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.balance.FeedProof;
 import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.Trailer;
 import dev.dusky.core.failure.Failure;
@@ -11,6 +12,10 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.JournalChoice;
+import dev.dusky.core.ledger.RejectChoice;
+import dev.dusky.core.ledger.RejectCounts;
+import dev.dusky.core.ledger.Reversed;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
@@ -28,8 +33,7 @@ import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.tally.Tolerance;
-import dev.dusky.warehouses.BookChecks.FeedCheck;
-import dev.dusky.warehouses.BookChecks.RejectCounts;
+import dev.dusky.core.warehouse.DatabaseSettings;
 import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
@@ -46,7 +50,7 @@ import org.junit.jupiter.api.Test;
 abstract class SettlingContract extends WarehouseTesting {
 
   /** A database that nobody has used. */
-  abstract WarehouseAddress freshAddress() throws Exception;
+  abstract DatabaseSettings freshAddress() throws Exception;
 
   @BeforeEach
   void tables() {
@@ -98,7 +102,8 @@ abstract class SettlingContract extends WarehouseTesting {
             wrong.put(reject.id(), List.of());
           }
         };
-    return new Mender(warehouse().ledger(), feed, start(feed), listener).run(repairs);
+    return new Mender(warehouse().ledger(), warehouse().tables(), feed, start(feed), listener)
+        .run(repairs);
   }
 
   private static Repair repair(StoredReject reject, String text) {
@@ -134,18 +139,14 @@ abstract class SettlingContract extends WarehouseTesting {
           }
         };
     LoadResult prediction =
-        new FeedLoader(
+        rehearsing(
                 warehouse(),
-                warehouse()
-                    .rehearsal(
-                        (file, outcome, rejects) ->
-                            rejects.forEach(
-                                r ->
-                                    r.problems()
-                                        .forEach(
-                                            p ->
-                                                rehearsed.add(
-                                                    line(file.path(), r.recordNumber(), p))))),
+                (file, outcome, rejects) ->
+                    rejects.forEach(
+                        r ->
+                            r.problems()
+                                .forEach(
+                                    p -> rehearsed.add(line(file.path(), r.recordNumber(), p)))),
                 LoadRun.of(feed, depot, listener, () -> false))
             .run(start(feed));
     assertEquals(0, count("intake.predicted"));
@@ -217,9 +218,10 @@ abstract class SettlingContract extends WarehouseTesting {
     assertEquals(
         new Tally(2, 0, 0, 0, 0, 0).read(),
         warehouse()
+            .ledger()
             .rejects()
             .waive(RejectChoice.ids(List.of(open.get(0).id(), open.get(1).id())), "me", "no"));
-    FeedCheck check = warehouse().checks().feed("mended", feed.into(), List.of("litres"));
+    FeedProof check = warehouse().proofs().feed("mended", feed.into(), List.of("litres"));
     assertEquals(new Tally(7, 2, 0, 5, 0, 0), check.tally());
     assertEquals(4, check.tableRows());
     assertEquals(2, check.mended());
@@ -228,10 +230,14 @@ abstract class SettlingContract extends WarehouseTesting {
     assertEquals(new BigDecimal("21.7"), check.totals().get(0).inLedger());
     assertEquals(new BigDecimal("21.7"), check.totals().get(0).inTable());
     assertEquals(
-        4, warehouse().rejects().purge(Optional.of("mended"), Instant.now().plusSeconds(60), "me"));
+        4,
+        warehouse()
+            .ledger()
+            .rejects()
+            .purge(Optional.of("mended"), Instant.now().plusSeconds(60), "me"));
     assertEquals(
         new RejectCounts(1, 2, 2),
-        warehouse().checks().feed("mended", feed.into(), List.of()).rejects());
+        warehouse().proofs().feed("mended", feed.into(), List.of()).rejects());
   }
 
   @Test
@@ -338,24 +344,25 @@ abstract class SettlingContract extends WarehouseTesting {
     load(feed, depot);
     mend(feed, List.of(repair(rejects("undone").get(3), "6,WF1,1")), new TreeMap<>());
     assertEquals(4, count("intake.undone"));
-    Reversals.Reversed reversed =
-        warehouse().reversals().file(start(feed), feed.into(), "a.csv", "wrong");
+    Reversed reversed = warehouse().reversals().file(start(feed), feed.into(), "a.csv", "wrong");
     assertEquals(List.of("a.csv"), reversed.files());
     assertEquals(3, reversed.rows());
     assertEquals(List.of(List.of(8L)), query("select no from intake.undone"));
-    assertEquals(0, warehouse().checks().strays(feed.into()));
+    assertEquals(0, warehouse().proofs().strays(feed.into()));
     assertEquals(
         List.of(List.of(1L, 1L)),
         query(
             "select cast(sum(t.read_rows) as bigint), cast(sum(t.loaded_rows) as bigint) from dusky.tally t join dusky.file f"
                 + " on f.file_id = t.file_id where f.feed = 'undone'"));
-    assertEquals("reverse", warehouse().books().loads(Books.Choice.of("undone"), 1).get(0).kind());
+    assertEquals(
+        "reverse",
+        warehouse().ledger().journal().loads(JournalChoice.of("undone"), 1).get(0).kind());
     assertEquals(
         List.of(), warehouse().reversals().file(start(feed), feed.into(), "a.csv", "").files());
     LoadResult again = load(feed, depot);
     assertEquals(1, again.count(FileState.POSTED));
     assertEquals(3, count("intake.undone"));
-    FeedCheck check = warehouse().checks().feed("undone", feed.into(), List.of("litres"));
+    FeedProof check = warehouse().proofs().feed("undone", feed.into(), List.of("litres"));
     assertEquals(new Tally(8, 3, 0, 5, 0, 0), check.tally());
     assertEquals(new RejectCounts(5, 0, 0), check.rejects());
     assertEquals(check.totals().get(0).inTable(), check.totals().get(0).inLedger());
@@ -367,7 +374,8 @@ abstract class SettlingContract extends WarehouseTesting {
     Feed feed = feed("unmended", "any");
     load(feed, new MemoryDepot().with("a.csv", "no,farm,litres\n1,WF1,1\nx,WF1,2\n"));
     mend(feed, List.of(repair(rejects("unmended").get(0), "2,WF1,2")), new TreeMap<>());
-    long mending = warehouse().books().loads(Books.Choice.of("unmended"), 1).get(0).loadId();
+    long mending =
+        warehouse().ledger().journal().loads(JournalChoice.of("unmended"), 1).get(0).loadId();
     warehouse().reversals().load(start(feed), feed.into(), mending, true, "");
     assertEquals(1, rejects("unmended").size());
     assertEquals(List.of(List.of(1L)), query("select no from intake.unmended"));
@@ -384,7 +392,8 @@ abstract class SettlingContract extends WarehouseTesting {
         LoadRun.of(feed, depot, new LoadListener() {}, () -> false)
             .withSelection(Optional.of(Selection.again(depot.look("a.csv").orElseThrow())));
     assertEquals(
-        Tally.posted(7, 2, 5, 0), new FeedLoader(warehouse(), run).run(start(feed)).tally());
+        Tally.posted(7, 2, 5, 0),
+        new FeedLoader(warehouse().ledger(), warehouse().tables(), run).run(start(feed)).tally());
     assertEquals(2, count("intake.again"));
     assertEquals(5, rejects("again").size());
     depot.with("b.csv", DIRTY);
@@ -392,17 +401,25 @@ abstract class SettlingContract extends WarehouseTesting {
     LoadRun twin =
         LoadRun.of(feed, depot, new LoadListener() {}, () -> false)
             .withSelection(Optional.of(Selection.again(depot.look("b.csv").orElseThrow())));
-    assertEquals(1, new FeedLoader(warehouse(), twin).run(start(feed)).count(FileState.TWIN));
+    assertEquals(
+        1,
+        new FeedLoader(warehouse().ledger(), warehouse().tables(), twin)
+            .run(start(feed))
+            .count(FileState.TWIN));
     assertEquals(2, count("intake.again"));
     Feed strict = feed("again", "0");
     LoadRun refused =
         LoadRun.of(strict, depot, new LoadListener() {}, () -> false)
             .withSelection(Optional.of(Selection.again(depot.look("a.csv").orElseThrow())));
-    assertEquals(1, new FeedLoader(warehouse(), refused).run(start(feed)).count(FileState.REFUSED));
+    assertEquals(
+        1,
+        new FeedLoader(warehouse().ledger(), warehouse().tables(), refused)
+            .run(start(feed))
+            .count(FileState.REFUSED));
     assertEquals(2, count("intake.again"));
     assertEquals(
         new Tally(14, 2, 7, 5, 0, 0),
-        warehouse().checks().feed("again", feed.into(), List.of()).tally());
+        warehouse().proofs().feed("again", feed.into(), List.of()).tally());
   }
 
   @Test
@@ -495,7 +512,8 @@ abstract class SettlingContract extends WarehouseTesting {
     MemoryDepot depot = new MemoryDepot().with("a.csv", text.toString());
     LoadResult result =
         new FeedLoader(
-                warehouse(),
+                warehouse().ledger(),
+                warehouse().tables(),
                 LoadRun.of(wrong, depot, new LoadListener() {}, () -> false)
                     .withFitting(new FittingFeed(List.of(wrong, any, right))))
             .run(start(wrong));
@@ -536,10 +554,11 @@ abstract class SettlingContract extends WarehouseTesting {
             Failure.class,
             () ->
                 warehouse()
+                    .database()
                     .transact(
                         "breaking the books",
                         c -> {
-                          try (java.sql.Statement statement = c.createStatement()) {
+                          try (java.sql.Statement statement = c.getConnection().createStatement()) {
                             return statement.execute("update dusky.tally set loaded_rows = 7");
                           }
                         }));

@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.balance.FeedProof;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.merge.Lookup;
@@ -12,7 +13,6 @@ import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.table.TableName;
-import dev.dusky.warehouses.BookChecks.FeedCheck;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -53,15 +53,15 @@ abstract class TamperingContract extends MergeTesting {
     assertEquals(List.of(), check().differences());
   }
 
-  private FeedCheck check() {
-    return warehouse.checks().feed("told", feed.into(), List.of());
+  private FeedProof check() {
+    return warehouse.proofs().feed("told", feed.into(), List.of());
   }
 
   private void assertFound(String words, String... statements) {
     for (String sql : statements) {
       query(sql);
     }
-    FeedCheck check = check();
+    FeedProof check = check();
     String all = check.contradictions() + " " + check.differences();
     assertTrue(all.contains(words), all);
   }
@@ -155,11 +155,11 @@ abstract class TamperingContract extends MergeTesting {
     execute("insert into dairy.farm values (1, 'A'), (2, 'B')");
     land(List.of("1, 1, 'A'", "2, 1, 'B'", "3, 1, 'A'"));
     one(facts());
-    assertEquals(List.of(), warehouse.mergeProofs().prove(facts()).orElseThrow().contradictions());
+    assertEquals(List.of(), warehouse.proofs().merge(facts()).orElseThrow().contradictions());
     for (String sql : statements) {
       query(sql);
     }
-    return warehouse.mergeProofs().prove(facts()).orElseThrow().contradictions();
+    return warehouse.proofs().merge(facts()).orElseThrow().contradictions();
   }
 
   @Test

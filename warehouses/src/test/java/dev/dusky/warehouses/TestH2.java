@@ -1,5 +1,7 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouses;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
@@ -14,7 +16,7 @@ final class TestH2 {
   private TestH2() {}
 
   /** The database of a test's folder; the first to ask for it makes it. */
-  static WarehouseAddress in(Path folder) {
+  static DatabaseSettings in(Path folder) {
     try {
       Path file = folder.resolve("warehouse.mv.db");
       if (!Files.exists(file)) {
@@ -27,8 +29,8 @@ final class TestH2 {
   }
 
   /** An address of a database that may not be there yet. */
-  static WarehouseAddress address(Path database) {
-    return new WarehouseAddress("jdbc:h2:file:" + database, Optional.empty(), Optional.empty());
+  static DatabaseSettings address(Path database) {
+    return new DatabaseSettings("jdbc:h2:file:" + database, Optional.empty(), Optional.empty());
   }
 
   private static synchronized Path made() throws IOException {
@@ -37,7 +39,8 @@ final class TestH2 {
       Path file = folder.resolve("made.mv.db");
       file.toFile().deleteOnExit();
       folder.toFile().deleteOnExit();
-      try (JdbcWarehouse warehouse = Warehouses.open(address(folder.resolve("made")))) {
+      try (JdbcWarehouse warehouse =
+          (JdbcWarehouse) Warehouses.open(address(folder.resolve("made")))) {
         warehouse.ledger().prepare();
       }
       made = file;

@@ -1,5 +1,6 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.warehouse.DatabaseSettings;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -29,14 +30,14 @@ final class TestPostgres {
     return server;
   }
 
-  static WarehouseAddress newDatabase() throws SQLException {
+  static DatabaseSettings newDatabase() throws SQLException {
     String name = "test" + DATABASES.incrementAndGet();
     String admin = server().getJdbcUrl("postgres", "postgres");
     try (Connection connection = DriverManager.getConnection(admin);
         Statement statement = connection.createStatement()) {
       statement.execute("create database " + name);
     }
-    return new WarehouseAddress(
+    return new DatabaseSettings(
         "jdbc:postgresql://localhost:" + server().getPort() + "/" + name,
         Optional.of("postgres"),
         Optional.empty());

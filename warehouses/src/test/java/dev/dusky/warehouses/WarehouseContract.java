@@ -7,11 +7,16 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.advice.ProblemGroup;
+import dev.dusky.core.balance.FeedProof;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.FirstReject;
+import dev.dusky.core.ledger.JournalChoice;
+import dev.dusky.core.ledger.LoadLine;
 import dev.dusky.core.ledger.LoadState;
+import dev.dusky.core.ledger.RejectChoice;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.FileResult;
@@ -23,8 +28,7 @@ import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.tally.Tally;
-import dev.dusky.warehouses.BookChecks.FeedCheck;
-import dev.dusky.warehouses.Books.LoadLine;
+import dev.dusky.core.warehouse.Warehouses;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.charset.StandardCharsets;
@@ -186,7 +190,13 @@ abstract class WarehouseContract extends WarehouseTesting {
     assertEquals(3, count("intake.strict"));
     assertEquals(3, rejects("strict").size());
     assertTrue(
-        warehouse.books().files(result.loadId()).get(0).message().contains("tolerance of 2"));
+        warehouse
+            .ledger()
+            .journal()
+            .files(result.loadId())
+            .get(0)
+            .message()
+            .contains("tolerance of 2"));
   }
 
   @Test
@@ -227,7 +237,7 @@ abstract class WarehouseContract extends WarehouseTesting {
     LoadResult result = load(feed, new MemoryDepot().with("a.csv", text.toString()));
     assertEquals(Tally.posted(30_000, 15_000, 15_000, 0), result.tally());
     assertEquals(10, rejects("capped").size());
-    FeedCheck check = warehouse.checks().feed("capped", feed.into(), List.of());
+    FeedProof check = warehouse.proofs().feed("capped", feed.into(), List.of());
     assertEquals(10, check.rejects().recorded());
   }
 
@@ -281,7 +291,7 @@ abstract class WarehouseContract extends WarehouseTesting {
     Failure failure = assertThrows(Failure.class, () -> load(feed, depot));
     assertEquals(Failure.Kind.DEPOT, failure.kind());
     assertTrue(failure.getMessage().contains("the line is dead"), failure.getMessage());
-    LoadLine line = warehouse.books().loads(Books.Choice.of("dead"), 1).get(0);
+    LoadLine line = warehouse.ledger().journal().loads(JournalChoice.of("dead"), 1).get(0);
     assertEquals("failed", line.state());
     assertTrue(line.message().contains("the line is dead"));
     depot.breakAfter(-1);
@@ -328,7 +338,7 @@ abstract class WarehouseContract extends WarehouseTesting {
     MemoryDepot depot =
         new MemoryDepot().with("a.csv", "no,farm,a,b,c,d,e,f,g,h\n1" + ",".repeat(9) + "\n");
     load(feed, depot);
-    TableShape shape = warehouse.shape(feed.into()).orElseThrow();
+    TableShape shape = warehouse.tables().shape(feed.into()).orElseThrow();
     assertTrue(shape.hasProvenance());
     depot.with("b.csv", "no,farm,a,b,c,d,e,f,g,h\n2" + ",".repeat(9) + "\n");
     assertEquals(Tally.posted(1, 1, 0, 0), load(feed, depot).tally());
@@ -338,9 +348,9 @@ abstract class WarehouseContract extends WarehouseTesting {
   void aFileThatAnotherLoadHoldsIsLeftToIt() throws Exception {
     Feed feed = dockets("held").build();
     MemoryDepot depot = new MemoryDepot().with("a.csv", GOOD).with("b.csv", "no,farm\n8,x\n");
-    warehouse.create(feed.into(), feed.columns());
-    TableShape table = warehouse.shape(feed.into()).orElseThrow();
-    try (RunningLoad other = warehouse.ledger().begin(start(feed), feed, table);
+    warehouse.tables().create(feed.into(), feed.columns());
+    TableShape table = warehouse.tables().shape(feed.into()).orElseThrow();
+    try (RunningLoad other = warehouse.ledger().begin(start(feed), feed);
         FileClaim claim =
             other.claim(depot.look("a.csv").orElseThrow(), Optional.empty()).orElseThrow()) {
       LoadResult result = load(feed, depot);
@@ -358,14 +368,14 @@ abstract class WarehouseContract extends WarehouseTesting {
     for (int i = 0; i < 40; i++) {
       depot.with("f" + (i + 10), "no,farm\n" + i + ",a\n" + (1000 + i) + ",b\n");
     }
-    warehouse.create(feed.into(), feed.columns());
+    warehouse.tables().create(feed.into(), feed.columns());
     ExecutorService threads = Executors.newFixedThreadPool(3);
     try {
       List<Callable<LoadResult>> racers = new ArrayList<>();
       for (int i = 0; i < 3; i++) {
         racers.add(
             () -> {
-              try (JdbcWarehouse own = Warehouses.open(address())) {
+              try (JdbcWarehouse own = (JdbcWarehouse) Warehouses.open(address())) {
                 return load(own, feed, depot, new ArrayList<>());
               }
             });
@@ -381,35 +391,36 @@ abstract class WarehouseContract extends WarehouseTesting {
     }
     assertEquals(80, count("intake.race"));
     assertEquals(40, count("dusky.file where feed = 'race' and state = 'posted'"));
-    FeedCheck check = warehouse.checks().feed("race", feed.into(), List.of());
+    FeedProof check = warehouse.proofs().feed("race", feed.into(), List.of());
     assertEquals(List.of(), check.differences());
   }
 
   @Test
   void aLoadWhoseConnectionIsGoneIsFoundInterrupted() throws SQLException {
     Feed feed = dockets("gone").build();
-    warehouse.create(feed.into(), feed.columns());
-    TableShape table = warehouse.shape(feed.into()).orElseThrow();
+    warehouse.tables().create(feed.into(), feed.columns());
+    TableShape table = warehouse.tables().shape(feed.into()).orElseThrow();
     warehouse.ledger().closeInterrupted();
-    RunningLoad lost = warehouse.ledger().begin(start(feed), feed, table);
+    RunningLoad lost = warehouse.ledger().begin(start(feed), feed);
     assertEquals(List.of(), warehouse.ledger().closeInterrupted());
     lost.close();
     assertEquals(List.of(lost.id()), warehouse.ledger().closeInterrupted());
     assertEquals(List.of(), warehouse.ledger().closeInterrupted());
-    LoadLine line = warehouse.books().loads(Books.Choice.of("gone"), 1).get(0);
+    LoadLine line = warehouse.ledger().journal().loads(JournalChoice.of("gone"), 1).get(0);
     assertEquals(LoadState.INTERRUPTED.label(), line.state());
   }
 
   @Test
   void aLoadThatHasEndedStaysAsItIs() {
     Feed feed = dockets("ended").build();
-    warehouse.create(feed.into(), feed.columns());
-    TableShape table = warehouse.shape(feed.into()).orElseThrow();
-    try (RunningLoad load = warehouse.ledger().begin(start(feed), feed, table)) {
+    warehouse.tables().create(feed.into(), feed.columns());
+    TableShape table = warehouse.tables().shape(feed.into()).orElseThrow();
+    try (RunningLoad load = warehouse.ledger().begin(start(feed), feed)) {
       load.finish(LoadState.DONE, "");
       assertThrows(IllegalStateException.class, () -> load.finish(LoadState.FAILED, "late"));
     }
-    assertEquals("done", warehouse.books().loads(Books.Choice.of("ended"), 1).get(0).state());
+    assertEquals(
+        "done", warehouse.ledger().journal().loads(JournalChoice.of("ended"), 1).get(0).state());
   }
 
   @Test
@@ -431,11 +442,15 @@ abstract class WarehouseContract extends WarehouseTesting {
         assertThrows(
             Failure.class,
             () ->
-                new FeedLoader(warehouse, LoadRun.of(feed, depot, listener, () -> !done.isEmpty()))
+                new FeedLoader(
+                        warehouse.ledger(),
+                        warehouse.tables(),
+                        LoadRun.of(feed, depot, listener, () -> !done.isEmpty()))
                     .run(start(feed)));
     assertEquals(Failure.Kind.INTERRUPTED, failure.kind());
     assertEquals(
-        "interrupted", warehouse.books().loads(Books.Choice.of("stopped"), 1).get(0).state());
+        "interrupted",
+        warehouse.ledger().journal().loads(JournalChoice.of("stopped"), 1).get(0).state());
     long posted = count("intake.stopped");
     assertEquals(done.size(), posted);
     assertTrue(posted < 9, posted + " posted");
@@ -460,16 +475,16 @@ abstract class WarehouseContract extends WarehouseTesting {
   void rowsThatVanishOrAppearAreFound() {
     Feed feed = dockets("proof").build();
     load(feed, new MemoryDepot().with("a.csv", GOOD).with("b.csv", "no,farm\n8,x\n"));
-    assertEquals(List.of(), warehouse.checks().feed("proof", feed.into(), List.of()).differences());
-    assertEquals(0, warehouse.checks().strays(feed.into()));
+    assertEquals(List.of(), warehouse.proofs().feed("proof", feed.into(), List.of()).differences());
+    assertEquals(0, warehouse.proofs().strays(feed.into()));
     query("delete from intake.proof where no = 2");
     query("insert into intake.proof values (99, 'odd', 12345, 12345, 1)");
-    FeedCheck check = warehouse.checks().feed("proof", feed.into(), List.of());
+    FeedProof check = warehouse.proofs().feed("proof", feed.into(), List.of());
     assertEquals(1, check.differences().size());
     assertEquals("a.csv", check.differences().get(0).path());
     assertEquals(3, check.differences().get(0).inLedger());
     assertEquals(2, check.differences().get(0).inTable());
-    assertEquals(1, warehouse.checks().strays(feed.into()));
+    assertEquals(1, warehouse.proofs().strays(feed.into()));
   }
 
   @Test
@@ -477,7 +492,7 @@ abstract class WarehouseContract extends WarehouseTesting {
     Feed feed = dockets("grouped").tolerance("any").build();
     load(feed, new MemoryDepot().with("a.csv", DIRTY).with("b.csv", "no,farm\nx,a\nz,b\n"));
     List<ProblemGroup> groups =
-        warehouse.rejects().groups(RejectChoice.open(Optional.of("grouped"))).groups();
+        warehouse.ledger().rejects().groups(RejectChoice.open(Optional.of("grouped"))).groups();
     assertEquals(2, groups.size());
     ProblemGroup numbers = groups.get(0);
     assertEquals("no", numbers.column());
@@ -488,8 +503,9 @@ abstract class WarehouseContract extends WarehouseTesting {
     assertEquals("b.csv:3", numbers.last().where());
     assertEquals(List.of("x", "y", "z"), numbers.values().examples(3));
     assertEquals(
-        java.util.Map.of("a.csv", 5L, "b.csv", 2L), warehouse.rejects().rowsRead("grouped"));
-    RejectBook.First first = warehouse.rejects().firsts("grouped").get("no bad-number");
+        java.util.Map.of("a.csv", 5L, "b.csv", 2L),
+        warehouse.ledger().rejects().rowsRead("grouped"));
+    FirstReject first = warehouse.ledger().rejects().firsts("grouped").get("no bad-number");
     assertEquals(numbers.first().loadId(), first.loadId());
   }
 
@@ -534,7 +550,7 @@ abstract class WarehouseContract extends WarehouseTesting {
   void theJournalTellsOfEachLoad() {
     Feed feed = dockets("journal").tolerance("any").build();
     load(feed, new MemoryDepot().with("a.csv", DIRTY).with("b.csv", GOOD).with("c.csv", GOOD));
-    LoadLine line = warehouse.books().loads(Books.Choice.of("journal"), 5).get(0);
+    LoadLine line = warehouse.ledger().journal().loads(JournalChoice.of("journal"), 5).get(0);
     assertEquals("done", line.state());
     assertEquals("tester", line.by());
     assertEquals(2, line.posted());
@@ -543,6 +559,6 @@ abstract class WarehouseContract extends WarehouseTesting {
     assertEquals(DIRTY.length() + 2L * GOOD.length(), line.contentBytes());
     assertEquals(
         List.of("a.csv", "b.csv", "c.csv"),
-        warehouse.books().files(line.loadId()).stream().map(f -> f.path()).toList());
+        warehouse.ledger().journal().files(line.loadId()).stream().map(f -> f.path()).toList());
   }
 }

@@ -6,15 +6,26 @@ import dev.dusky.core.depot.Depot;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.ledger.RejectChoice;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeResult;
+import dev.dusky.core.merge.MergeStart;
+import dev.dusky.core.rehearse.Rehearsal;
+import dev.dusky.core.rehearse.RejectTaker;
 import dev.dusky.core.reject.StoredReject;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.ResultTaker;
+import dev.dusky.core.warehouse.Warehouse;
+import dev.dusky.core.warehouse.Warehouses;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 
@@ -24,11 +35,11 @@ abstract class WarehouseTesting {
   JdbcWarehouse warehouse;
 
   /** A database that no other test class uses. */
-  abstract WarehouseAddress address() throws Exception;
+  abstract DatabaseSettings address() throws Exception;
 
   @BeforeEach
   void open() throws Exception {
-    warehouse = Warehouses.open(address());
+    warehouse = (JdbcWarehouse) Warehouses.open(address());
     warehouse.ledger().prepare();
   }
 
@@ -65,20 +76,35 @@ abstract class WarehouseTesting {
             results.add(result);
           }
         };
-    return new FeedLoader(target, LoadRun.of(feed, depot, listener, () -> false)).run(start(feed));
+    return new FeedLoader(
+            target.ledger(), target.tables(), LoadRun.of(feed, depot, listener, () -> false))
+        .run(start(feed));
+  }
+
+  /** A loader that rehearses. */
+  static FeedLoader rehearsing(Warehouse target, RejectTaker taker, LoadRun run) {
+    Rehearsal rehearsal = new Rehearsal(target.ledger(), target.tables());
+    return new FeedLoader(rehearsal.ledger(taker), rehearsal.tables(), run);
+  }
+
+  /** Runs a merge and returns the results of its transactions. */
+  static List<MergeResult> merging(
+      Warehouse target, Merge merge, MergeStart start, Consumer<String> waiting) {
+    List<MergeResult> results = new ArrayList<>();
+    target.merges().run(merge, start, waiting, results::add);
+    return results;
   }
 
   /** The open rejects of a feed. */
   final List<StoredReject> rejects(String feed) {
-    return warehouse.rejects().list(RejectChoice.open(Optional.of(feed)), 1000);
+    return warehouse.ledger().rejects().list(RejectChoice.open(Optional.of(feed)), 1000);
   }
 
   final List<List<Object>> query(String sql) {
     List<List<Object>> rows = new ArrayList<>();
-    StatementRun.run(
-        warehouse,
+    warehouse.run(
         sql,
-        new StatementRun.Taker() {
+        new ResultTaker() {
           @Override
           public void columns(List<String> names, List<Boolean> numeric) {}
 

@@ -6,7 +6,6 @@ import dev.dusky.cli.render.JournalReport;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
-import dev.dusky.warehouses.Books;
 import dev.dusky.warehouses.Books.Choice;
 import java.time.LocalDate;
 import java.time.format.DateTimeParseException;

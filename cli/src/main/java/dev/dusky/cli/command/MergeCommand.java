@@ -7,11 +7,11 @@ import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeOrder;
+import dev.dusky.core.merge.MergeResult;
+import dev.dusky.core.merge.MergeStart;
+import dev.dusky.core.merge.MergeStep;
 import dev.dusky.core.merge.MergeTally;
-import dev.dusky.warehouses.MergeResult;
-import dev.dusky.warehouses.MergeStart;
-import dev.dusky.warehouses.Merges;
-import dev.dusky.warehouses.merge.MergeStep;
+import dev.dusky.warehouses.merging.JdbcMerges;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -24,7 +24,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
-/** Merges landed rows into targets. */
+/** JdbcMerges landed rows into targets. */
 @Command(
     name = "merge",
     description = "Merges landed rows into target tables by key.",
@@ -82,7 +82,7 @@ final class MergeCommand extends DuskyCommand {
     try (Workspace workspace = new Workspace(configFile())) {
       List<Merge> merges = workspace.configuration().mergesOrAll(names);
       workspace.closeInterrupted();
-      Merges runner = workspace.warehouse().merges();
+      JdbcMerges runner = workspace.warehouse().merges();
       if (!fill.isEmpty()) {
         fill(screen, merges, runner);
         return 0;
@@ -137,7 +137,7 @@ final class MergeCommand extends DuskyCommand {
     }
   }
 
-  private void fill(Screen screen, List<Merge> merges, Merges runner) {
+  private void fill(Screen screen, List<Merge> merges, JdbcMerges runner) {
     if (names.size() != 1 || rehearse || retry || showSql) {
       throw Failure.usage("--fill goes with the name of one merge and no other option");
     }

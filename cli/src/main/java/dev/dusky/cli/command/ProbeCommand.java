@@ -10,7 +10,7 @@ import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.table.TableName;
 import dev.dusky.depots.DepotAddress;
-import dev.dusky.warehouses.Grants;
+import dev.dusky.warehouses.connection.JdbcGrants;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -106,12 +106,12 @@ final class ProbeCommand extends DuskyCommand {
     Set<TableName> all = new LinkedHashSet<>(landing);
     all.addAll(sources);
     all.addAll(targets);
-    grants(screen, "to look", Grants.looking(grants, all));
+    grants(screen, "to look", JdbcGrants.looking(grants, all));
     if (!landing.isEmpty()) {
-      grants(screen, "to load", Grants.loading(grants, database, landing));
+      grants(screen, "to load", JdbcGrants.loading(grants, database, landing));
     }
     if (!targets.isEmpty()) {
-      grants(screen, "to merge", Grants.merging(grants, database, sources, targets));
+      grants(screen, "to merge", JdbcGrants.merging(grants, database, sources, targets));
     }
   }
 

@@ -8,7 +8,7 @@ import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.warehouses.JdbcWarehouse;
-import dev.dusky.warehouses.Promotions.Promoted;
+import dev.dusky.warehouses.landed.JdbcPromotions.Promoted;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;

@@ -2,9 +2,9 @@ package dev.dusky.cli.command;
 
 import dev.dusky.cli.config.Configuration;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.ledger.RejectChoice;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.reject.RejectState;
-import dev.dusky.warehouses.RejectChoice;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;

@@ -6,10 +6,10 @@ import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.warehouses.JdbcWarehouse;
-import dev.dusky.warehouses.Reversals;
-import dev.dusky.warehouses.Reversals.LoadHead;
-import dev.dusky.warehouses.Reversals.Merged;
-import dev.dusky.warehouses.Reversals.Reversed;
+import dev.dusky.warehouses.landed.JdbcReversals;
+import dev.dusky.warehouses.landed.JdbcReversals.LoadHead;
+import dev.dusky.warehouses.landed.JdbcReversals.Merged;
+import dev.dusky.warehouses.landed.JdbcReversals.Reversed;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -54,8 +54,8 @@ final class ReverseCommand extends DuskyCommand {
 
   private final List<Merged> merged = new ArrayList<>();
 
-  private Reversals reversals(Workspace workspace) {
-    Reversals reversals = workspace.warehouse().reversals();
+  private JdbcReversals reversals(Workspace workspace) {
+    JdbcReversals reversals = workspace.warehouse().reversals();
     return evenMerged ? reversals.evenMerged(merged::add) : reversals;
   }
 

@@ -4,7 +4,7 @@ import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.TableText;
 import dev.dusky.cli.workspace.Workspace;
-import dev.dusky.warehouses.StatementRun;
+import dev.dusky.warehouses.connection.StatementRun;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;

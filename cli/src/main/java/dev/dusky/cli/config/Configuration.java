@@ -6,7 +6,6 @@ import dev.dusky.core.layout.Layout;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeOrder;
 import dev.dusky.depots.DepotAddress;
-import dev.dusky.warehouses.WarehouseAddress;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

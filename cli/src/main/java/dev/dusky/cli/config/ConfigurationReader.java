@@ -15,7 +15,6 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.depots.DepotAddress;
-import dev.dusky.warehouses.WarehouseAddress;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;

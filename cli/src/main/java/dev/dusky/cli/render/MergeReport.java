@@ -2,10 +2,10 @@ package dev.dusky.cli.render;
 
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeChange;
+import dev.dusky.core.merge.MergeResult;
+import dev.dusky.core.merge.MergeResult.Rejected;
 import dev.dusky.core.merge.MergeTally;
-import dev.dusky.warehouses.MergeChange;
-import dev.dusky.warehouses.MergeResult;
-import dev.dusky.warehouses.MergeResult.Rejected;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;

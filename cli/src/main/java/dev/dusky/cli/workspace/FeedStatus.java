@@ -5,7 +5,6 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.KnownFile;
 import dev.dusky.core.load.KnownFiles;
-import dev.dusky.warehouses.FeedBook;
 import dev.dusky.warehouses.FeedBook.Pause;
 import dev.dusky.warehouses.FeedBook.Posted;
 import dev.dusky.warehouses.FeedBook.Watched;

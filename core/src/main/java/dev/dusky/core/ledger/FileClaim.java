@@ -1,53 +1,47 @@
 package dev.dusky.core.ledger;
 
 import dev.dusky.core.reject.RejectSpool;
-import dev.dusky.core.tables.LandedRows;
-import dev.dusky.core.tables.RowWriter;
-import java.util.List;
+import dev.dusky.core.tables.Transaction;
 import java.util.Optional;
 
 /**
- * The right to deal with one file, held as a row lock in the warehouse for as long as its
- * connection lives. It carries the one transaction in which the file's rows and its ledger entry
- * commit together. Closing it without {@link #settle} undoes everything.
+ * The right to process one file, held for as long as the claim is open. It carries the transaction
+ * in which the file's rows and its ledger entry commit together. Closing it without {@link #settle}
+ * undoes everything.
  */
 public interface FileClaim extends AutoCloseable {
 
   /** The file's number in the ledger. */
   long fileId();
 
-  /** Starts writing rows into the landing table, in this claim's transaction. */
-  RowWriter writer();
+  /** The transaction for the file's rows. */
+  Transaction transaction();
 
   /**
-   * Takes the rows that are in the table of it out again and books that, in this claim's
-   * transaction; for a file that is loaded again on purpose, or replaced by its revised content.
-   * Nothing happens if there are none.
+   * Reverses what is in force of this file's path, for a file that is loaded again on purpose or
+   * replaced by its revised content. Does nothing if nothing is in force.
    *
-   * @param why what the books say of it
+   * @param why the reason that is entered
+   * @param removal deletes the rows, in this claim's transaction
    */
-  void withdraw(String why);
+  void withdraw(String why, RowRemoval removal);
 
   /**
-   * Holds the landing table against others that look for repeats in it, until this claim's
-   * transaction ends, and tells what others have posted into it.
-   *
-   * @return a text that is another one whenever somebody else has changed the table
+   * A text that changes whenever another load has changed the landing table. The caller holds the
+   * table.
    */
   String landedMark();
-
-  /** Gives the values of these columns of all rows that are in the landing table. */
-  void landedRows(List<String> columns, LandedRows taker);
 
   /** A posted file of the same feed with this content. */
   Optional<FileEntry> twinOf(String fingerprint);
 
   /**
-   * Undoes the rows written so far but keeps hold of the file, so that a refusal can be recorded.
+   * Undoes what was written in the transaction but keeps the claim, so that the file can be tried
+   * again or its refusal recorded.
    *
-   * @return false if another load has dealt with the file in between
+   * @return false if another load has settled the file meanwhile
    */
-  boolean undoRows();
+  boolean renew();
 
   /**
    * Writes outcome and rejects into the ledger and commits, rows included.
@@ -56,7 +50,7 @@ public interface FileClaim extends AutoCloseable {
    */
   void settle(FileOutcome outcome, RejectSpool rejects);
 
-  /** Rolls back what was not settled and lets go of the file. */
+  /** Rolls back what was not settled and releases the file. */
   @Override
   void close();
 }

@@ -34,6 +34,18 @@ public enum FileState {
     };
   }
 
+  /**
+   * Checks that a state may follow.
+   *
+   * @throws IllegalStateException if it may not
+   */
+  public void checkNext(FileState other) {
+    if (!next().contains(other)) {
+      throw new IllegalStateException(
+          "a file that is " + label() + " cannot become " + other.label());
+    }
+  }
+
   /** Whether the file is dealt with and is not read again. */
   public boolean settled() {
     return this == POSTED || this == TWIN || this == MISSING;

@@ -1,2 +1,2 @@
-/** The port to the ledger, and the states of loads and files with their transitions. */
+/** The port to the ledger: claims, entries and queries. */
 package dev.dusky.core.ledger;

@@ -5,7 +5,7 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.DueFile;
-import dev.dusky.core.ledger.Ledger;
+import dev.dusky.core.ledger.LoadLedger;
 import java.util.Optional;
 
 /**
@@ -17,11 +17,11 @@ final class DueFiles {
   /** How many names beside the taken one are tried. */
   private static final int MOST_NAMES = 20;
 
-  private final Ledger ledger;
+  private final LoadLedger ledger;
   private final Depot depot;
   private final LoadListener listener;
 
-  DueFiles(Ledger ledger, Depot depot, LoadListener listener) {
+  DueFiles(LoadLedger ledger, Depot depot, LoadListener listener) {
     this.ledger = ledger;
     this.depot = depot;
     this.listener = listener;

@@ -44,27 +44,6 @@ final class FileDrift {
   /** So many drifts of one file are told one by one. */
   private static final int MOST_TOLD = 1_000;
 
-  /** The table has to grow before the file can be loaded: it begins anew then. */
-  static final class Growing extends RuntimeException {
-    private final transient Growth growth;
-    private final transient List<Drift> noted;
-
-    Growing(Growth growth, List<Drift> noted) {
-      super("the table has to grow", null, false, false);
-      this.growth = growth;
-      this.noted = noted;
-    }
-
-    /** What else was found of the file. */
-    List<Drift> noted() {
-      return noted;
-    }
-
-    Growth growth() {
-      return growth;
-    }
-  }
-
   private final Feed declared;
   private final List<GrownColumn> grown;
   private final StagedFile file;
@@ -139,13 +118,13 @@ final class FileDrift {
   /**
    * Draws the conclusions once the file is read.
    *
-   * @throws Growing if the table has to grow first
+   * @return how the table has to grow first, if it has to
    * @throws Failure of kind FILE if the file is refused for it
    */
-  void conclude(long read) {
+  Optional<Growth> conclude(long read) {
     Optional<DriftPolicy> policy = declared.policies().drift();
     if (policy.isEmpty()) {
-      return;
+      return Optional.empty();
     }
     drifts.replaceAll(d -> d.records() == 0 && d.action() != Action.REFUSED ? d.in(read) : d);
     boolean json = declared.layout() instanceof JsonLayout;
@@ -165,7 +144,7 @@ final class FileDrift {
     if (mayGrow) {
       Growth growth = growth(policy.get().widen());
       if (!growth.columns().isEmpty()) {
-        throw new Growing(growth, List.copyOf(drifts));
+        return Optional.of(growth);
       }
     }
     Action action = policy.get().captures() ? Action.CAPTURED : Action.IGNORED;
@@ -173,6 +152,7 @@ final class FileDrift {
     if (policy.get().captures()) {
       seen.misfits().forEach((column, guess) -> add(column, Change.TYPE, guess, Action.CAPTURED));
     }
+    return Optional.empty();
   }
 
   private void add(String field, Change change, TypeGuess guess, Action action) {

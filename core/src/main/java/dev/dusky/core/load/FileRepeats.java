@@ -22,28 +22,6 @@ import java.util.List;
  */
 final class FileRepeats implements AutoCloseable {
 
-  /** Memory is full: the file has to be surveyed first. */
-  static final class Full extends RuntimeException {
-    Full() {
-      super("no more memory for hashes of rows", null, false, false);
-    }
-  }
-
-  /** Rows were left out for others that the table refused: the file begins anew without those. */
-  static final class Again extends RuntimeException {
-    private final transient long[] refused;
-
-    Again(long[] refused) {
-      super("rows stood for others and were refused", null, false, false);
-      this.refused = refused;
-    }
-
-    /** The numbers of all records that were refused so far, ascending. */
-    long[] refused() {
-      return refused;
-    }
-  }
-
   private static final long[] NO_MARKS = new long[0];
 
   private final LoadRepeats load;
@@ -57,6 +35,7 @@ final class FileRepeats implements AutoCloseable {
   private HashSpool spool;
   private Verdicts verdicts;
   private long count;
+  private boolean full;
 
   /**
    * The repeats of one file.
@@ -130,11 +109,11 @@ final class FileRepeats implements AutoCloseable {
   /**
    * Takes the repeats out of a batch, or counts them.
    *
-   * @throws Full if the file has to be surveyed first
+   * @return false if memory is full and the file has to be surveyed first
    */
-  void filter(RowBatch batch) {
+  boolean filter(RowBatch batch) {
     if (policy.unseen()) {
-      return;
+      return true;
     }
     if (!policy.remove()) {
       count(batch);
@@ -142,7 +121,11 @@ final class FileRepeats implements AutoCloseable {
       batch.leaveOut(row -> leftBySurvey(batch, row));
     } else {
       batch.leaveOut(row -> left(batch, row));
+      if (full) {
+        forget();
+      }
     }
+    return !full;
   }
 
   private boolean leftBySurvey(RowBatch batch, int row) {
@@ -163,17 +146,14 @@ final class FileRepeats implements AutoCloseable {
 
   private boolean left(RowBatch batch, int row) {
     long high = batch.hashHigh(row);
-    if (high == 0 || isRefused(batch.recordNumber(row))) {
+    if (full || high == 0 || isRefused(batch.recordNumber(row))) {
       return false;
     }
     long low = batch.hashLow(row);
     long place = Place.of(turn, batch.recordNumber(row));
     int slot = table.slot(high, low);
     if (!table.taken(slot)) {
-      if (!table.put(slot, high, low, place)) {
-        forget();
-        throw new Full();
-      }
+      full |= !table.put(slot, high, low, place);
       return false;
     }
     if (load.isDead(table.place(slot))) {
@@ -216,11 +196,11 @@ final class FileRepeats implements AutoCloseable {
   /**
    * Learns which rows the table has refused. They are not there, so no other row repeats them.
    *
-   * @throws Again if rows of this file were left out for them
+   * @return false if rows of this file were left out for them, so that it has to be tried again
    */
-  void refused(long[] records) {
+  boolean refused(long[] records) {
     if (records.length == 0 || !policy.remove()) {
-      return;
+      return true;
     }
     boolean[] missed = {policy.scope() != RepeatPolicy.Scope.FILE && verdicts != null};
     runs.forEach(
@@ -233,11 +213,12 @@ final class FileRepeats implements AutoCloseable {
     missed[0] &= !Arrays.equals(records, refused);
     if (missed[0]) {
       forget();
-      throw new Again(records);
+      return false;
     }
     if (policy.scope() != RepeatPolicy.Scope.FILE && table != null) {
       load.forget(turn, records);
     }
+    return true;
   }
 
   /** How many rows were left out, or seen to be exact repeats. Complete at the end of the file. */

@@ -32,6 +32,11 @@ public record FileResult(
     long repeatsSeen,
     List<Drift> drifts) {
 
+  /** A file that another load holds. */
+  static FileResult held(StagedFile file, Duration elapsed) {
+    return passed(file, FileState.WAITING, elapsed, "claimed by another load");
+  }
+
   /** A file that was not read. */
   static FileResult passed(StagedFile file, FileState state, Duration elapsed, String message) {
     return new FileResult(file, state, Tally.NONE, elapsed, message, 0, List.of(), 0, List.of());

@@ -5,7 +5,7 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.core.ledger.Ledger;
+import dev.dusky.core.ledger.LoadLedger;
 import java.time.Instant;
 import java.util.Iterator;
 import java.util.List;
@@ -22,17 +22,17 @@ public final class KnownFiles implements Iterator<KnownFile> {
   private final Iterator<StagedFile> listing;
 
   /** Starts listing what there is at that moment. */
-  public KnownFiles(Ledger ledger, Depot depot, Feed feed, Instant now) {
+  public KnownFiles(LoadLedger ledger, Depot depot, Feed feed, Instant now) {
     this(ledger, feed, new ArrivedFiles(depot, feed, now));
   }
 
-  private KnownFiles(Ledger ledger, Feed feed, Iterator<StagedFile> files) {
+  private KnownFiles(LoadLedger ledger, Feed feed, Iterator<StagedFile> files) {
     this.ledger = new LedgerCursor(ledger, feed.name());
     this.listing = files;
   }
 
   /** The states of some files of the feed. */
-  static KnownFiles of(Ledger ledger, Feed feed, List<StagedFile> files) {
+  static KnownFiles of(LoadLedger ledger, Feed feed, List<StagedFile> files) {
     return new KnownFiles(ledger, feed, files.iterator());
   }
 

@@ -1,7 +1,7 @@
 package dev.dusky.core.load;
 
 import dev.dusky.core.ledger.FileEntry;
-import dev.dusky.core.ledger.Ledger;
+import dev.dusky.core.ledger.LoadLedger;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
@@ -19,7 +19,7 @@ final class LedgerCursor {
   private static final int FIRST_PAGE = 200;
   private static final int LAST_PAGE = 8_000;
 
-  private final Ledger ledger;
+  private final LoadLedger ledger;
   private final String feed;
   private final Deque<FileEntry> page = new ArrayDeque<>();
   private String from = "";
@@ -29,7 +29,7 @@ final class LedgerCursor {
   private int size = FIRST_PAGE;
   private int found;
 
-  LedgerCursor(Ledger ledger, String feed) {
+  LedgerCursor(LoadLedger ledger, String feed) {
     this.ledger = ledger;
     this.feed = feed;
   }

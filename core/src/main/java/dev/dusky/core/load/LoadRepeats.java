@@ -3,7 +3,6 @@ package dev.dusky.core.load;
 import dev.dusky.core.bind.HashedColumns;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
-import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.repeat.HashSpool;
 import dev.dusky.core.repeat.Place;
 import dev.dusky.core.repeat.RepeatPolicy;
@@ -52,14 +51,14 @@ final class LoadRepeats implements AutoCloseable {
    *
    * @param refused records of it that the table has refused before, ascending
    */
-  FileRepeats begin(FileClaim claim, long[] refused) {
+  FileRepeats begin(FilePosting posting, long[] refused) {
     if (policy.scope() == Scope.FILE || table == null && known == null) {
       table = new RowHashTable(mostBytes, 0);
     }
     if (policy.remove() && policy.scope() == Scope.TABLE) {
-      look(claim);
+      look(posting);
     }
-    return new FileRepeats(this, turn(claim.fileId()), refused);
+    return new FileRepeats(this, turn(posting.claim().fileId()), refused);
   }
 
   /** Its number among the files that this load has to do with. */
@@ -70,8 +69,9 @@ final class LoadRepeats implements AutoCloseable {
   }
 
   /** Learns what is in the landing table, again if somebody else has changed it. */
-  private void look(FileClaim claim) {
-    String now = claim.landedMark();
+  private void look(FilePosting posting) {
+    posting.change().hold();
+    String now = posting.claim().landedMark();
     if (now.equals(mark)) {
       return;
     }
@@ -84,15 +84,17 @@ final class LoadRepeats implements AutoCloseable {
             IntStream.range(0, columns.size()).boxed().toList(),
             columns.stream().map(FeedColumn::type).toList(),
             !policy.key().isEmpty());
-    claim.landedRows(
-        columns.stream().map(FeedColumn::name).toList(),
-        (fileId, record, vectors, row) -> {
-          if (hash.hash(vectors, row)) {
-            Integer turn = turns.get(fileId);
-            int file = turn == null ? turn(fileId) : turn;
-            remember(hash.high(), hash.low(), Place.of(file, record));
-          }
-        });
+    posting
+        .change()
+        .rows(
+            columns.stream().map(FeedColumn::name).toList(),
+            (fileId, record, vectors, row) -> {
+              if (hash.hash(vectors, row)) {
+                Integer turn = turns.get(fileId);
+                int file = turn == null ? turn(fileId) : turn;
+                remember(hash.high(), hash.low(), Place.of(file, record));
+              }
+            });
   }
 
   private void remember(long high, long low, long place) {

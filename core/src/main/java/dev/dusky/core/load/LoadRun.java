@@ -15,7 +15,7 @@ import java.util.function.BooleanSupplier;
  * @param stopped asked between batches; once it says true the load ends as interrupted
  * @param fitting finds the feed that a wrong file belongs to
  * @param selection the files to deal with; all that match the feed and wait if there is none
- * @param patience whether what waits for a person is left alone, and what counts as unchanged
+ * @param retries whether what waits for a person is left alone, and what counts as unchanged
  */
 public record LoadRun(
     Feed feed,
@@ -24,7 +24,7 @@ public record LoadRun(
     BooleanSupplier stopped,
     FeedFinder fitting,
     Optional<Selection> selection,
-    RetryPolicy patience) {
+    RetryPolicy retries) {
 
   /** A load of all waiting files. */
   public static LoadRun of(Feed feed, Depot depot, LoadListener listener, BooleanSupplier stopped) {
@@ -34,26 +34,26 @@ public record LoadRun(
 
   /** The same with files fetched in another way. */
   LoadRun withDepot(Depot other) {
-    return new LoadRun(feed, other, listener, stopped, fitting, selection, patience);
+    return new LoadRun(feed, other, listener, stopped, fitting, selection, retries);
   }
 
   /** The same with another form of the feed. */
   LoadRun withFeed(Feed other) {
-    return new LoadRun(other, depot, listener, stopped, fitting, selection, patience);
+    return new LoadRun(other, depot, listener, stopped, fitting, selection, retries);
   }
 
   /** The same with the feeds that a wrong file may belong to. */
   public LoadRun withFitting(FeedFinder other) {
-    return new LoadRun(feed, depot, listener, stopped, other, selection, patience);
+    return new LoadRun(feed, depot, listener, stopped, other, selection, retries);
   }
 
   /** The same with these files only. */
   public LoadRun withSelection(Optional<Selection> other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, other, patience);
+    return new LoadRun(feed, depot, listener, stopped, fitting, other, retries);
   }
 
   /** The same leaving alone what waits for a person. */
-  public LoadRun withPatience(RetryPolicy other) {
+  public LoadRun withRetries(RetryPolicy other) {
     return new LoadRun(feed, depot, listener, stopped, fitting, selection, other);
   }
 

@@ -8,8 +8,8 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.layout.JsonLayout;
-import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.ledger.LoadKind;
+import dev.dusky.core.ledger.LoadLedger;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.MendOutcome;
@@ -23,8 +23,11 @@ import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.Landing;
+import dev.dusky.core.tables.LandingChange;
 import dev.dusky.core.tables.Refusals;
 import dev.dusky.core.tables.RowWriter;
+import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -45,14 +48,17 @@ import java.util.stream.Collectors;
  */
 public final class Mender {
 
-  private final Ledger ledger;
+  private final LoadLedger ledger;
+  private final Tables tables;
   private final Feed feed;
   private final LoadStart start;
   private final MendListener listener;
 
   /** A mender for one feed. */
-  public Mender(Ledger ledger, Feed feed, LoadStart start, MendListener listener) {
+  public Mender(
+      LoadLedger ledger, Tables tables, Feed feed, LoadStart start, MendListener listener) {
     this.ledger = ledger;
+    this.tables = tables;
     this.feed = feed.withPolicies(feed.policies().withRejectCap(Integer.MAX_VALUE));
     this.start = start.as(LoadKind.MEND);
     this.listener = listener;
@@ -66,8 +72,8 @@ public final class Mender {
    */
   public Tally run(List<Repair> repairs) {
     TableShape table =
-        ledger
-            .landing(feed)
+        tables
+            .shape(feed.into())
             .orElseThrow(() -> Failure.warehouse("Table %s does not exist".formatted(feed.into())));
     Map<Long, List<Repair>> byFile =
         repairs.stream()
@@ -75,10 +81,10 @@ public final class Mender {
                 Collectors.groupingBy(
                     repair -> repair.reject().fileId(), LinkedHashMap::new, Collectors.toList()));
     Tally tally = Tally.NONE;
-    try (RunningLoad load = ledger.begin(start, feed, table)) {
+    try (RunningLoad load = ledger.begin(start, feed)) {
       try {
         for (List<Repair> ofFile : byFile.values()) {
-          tally = tally.plus(new OneFile(load, ofFile).mend());
+          tally = tally.plus(new OneFile(load, table, ofFile).mend());
         }
         load.finish(LoadState.DONE, "");
       } catch (Failure failure) {
@@ -93,6 +99,7 @@ public final class Mender {
   private final class OneFile {
 
     private final RunningLoad load;
+    private final TableShape table;
     private final List<Repair> repairs;
     private final FileFacts facts;
     private final ColumnTotals totals = new ColumnTotals(feed);
@@ -105,8 +112,9 @@ public final class Mender {
     private long sent;
     private long filtered;
 
-    OneFile(RunningLoad load, List<Repair> repairs) {
+    OneFile(RunningLoad load, TableShape table, List<Repair> repairs) {
       this.load = load;
+      this.table = table;
       this.repairs = repairs;
       this.facts =
           FileFacts.of(feed.files(), repairs.get(0).reject().file(), load.id(), start.at());
@@ -117,7 +125,7 @@ public final class Mender {
       try (RejectClaim claim = load.claimRejects(repairs.get(0).reject(), ids)) {
         Refusals refusals;
         long loaded;
-        try (RowWriter writer = claim.writer()) {
+        try (RowWriter writer = change(claim).writer()) {
           for (Repair repair : repairs) {
             if (claim.held().contains(repair.reject().id())) {
               read(repair, writer);
@@ -153,6 +161,11 @@ public final class Mender {
         }
         return tally;
       }
+    }
+
+    private LandingChange change(RejectClaim claim) {
+      long file = repairs.get(0).reject().fileId();
+      return tables.change(claim.transaction(), new Landing(feed, table), load.id(), file);
     }
 
     /** A record that gives several rows is mended wholly or not at all. */

@@ -43,4 +43,9 @@ public record Reject(
         context,
         problems);
   }
+
+  /** The same reject with these problems. */
+  public Reject withProblems(List<Problem> others) {
+    return new Reject(recordNumber, line, byteOffset, place, raw, rawCut, piece, context, others);
+  }
 }

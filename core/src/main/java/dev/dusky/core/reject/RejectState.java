@@ -20,4 +20,9 @@ public enum RejectState {
   public String label() {
     return name().toLowerCase(Locale.ROOT);
   }
+
+  /** The state with this label. */
+  public static RejectState of(String label) {
+    return valueOf(label.toUpperCase(Locale.ROOT));
+  }
 }

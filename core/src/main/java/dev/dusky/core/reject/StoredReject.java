@@ -2,6 +2,7 @@ package dev.dusky.core.reject;
 
 import dev.dusky.core.depot.StagedFile;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -37,6 +38,25 @@ public record StoredReject(
     Optional<String> settledBy,
     Optional<Instant> settledAt,
     Optional<String> reason) {
+
+  /** The same with these problems. */
+  public StoredReject withProblems(List<Problem> problems) {
+    return new StoredReject(
+        id,
+        feed,
+        fileId,
+        file,
+        fileState,
+        loadId,
+        preamble,
+        reject.withProblems(problems),
+        tried,
+        recordedAt,
+        state,
+        settledBy,
+        settledAt,
+        reason);
+  }
 
   /** The record as it was last: the repaired version if there is one, else the original. */
   public byte[] latest() {

@@ -1,36 +1,56 @@
 package dev.dusky.core.warehouse;
 
+import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.depot.ProbeStep;
-import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.ledger.Ledger;
-import dev.dusky.core.table.TableName;
-import dev.dusky.core.table.TableShape;
+import dev.dusky.core.merge.Merges;
+import dev.dusky.core.tables.Tables;
 import java.util.List;
-import java.util.Optional;
 
 /**
- * A warehouse to load into. All methods throw a {@link dev.dusky.core.failure.Failure} of kind
- * WAREHOUSE that says what was refused.
+ * A ledger and the tables that it describes, with what needs both. All methods throw a {@link
+ * dev.dusky.core.failure.Failure} of kind WAREHOUSE that says what was refused.
  */
 public interface Warehouse extends AutoCloseable {
 
-  /** Where it is, for people, without secrets. */
+  /** Its address for people, without secrets. */
   String place();
 
-  /** The books. */
+  /** The ledger. */
   Ledger ledger();
 
-  /** The columns of a table, or nothing if it does not exist. */
-  Optional<TableShape> shape(TableName table);
+  /** The tables. */
+  Tables tables();
 
-  /** Makes a table with these columns and the provenance columns. */
-  void create(TableName table, List<FeedColumn> columns);
+  /** Merges of landed rows into targets. */
+  Merges merges();
 
-  /** The statement that {@link #create} would run. */
-  String createStatement(TableName table, List<FeedColumn> columns);
+  /** Comparisons of the ledger with the tables. */
+  Proofs proofs();
+
+  /** Reversals of posted loads and files. */
+  Reversals reversals();
+
+  /** Promotions of fields to columns. */
+  Promotions promotions();
+
+  /** The rights that commands need here. */
+  Grants grants();
+
+  /** Runs one SQL statement in a transaction. */
+  void run(String sql, ResultTaker taker);
 
   /** The rights to try, one by one. */
   List<ProbeStep> probe();
+
+  /** Whether it lives in this process and only one process can use it at a time. */
+  boolean embedded();
+
+  /** Whether it can no longer be used in this process. */
+  boolean lost();
+
+  /** Closes its connection until it is needed again; other processes can use an embedded one. */
+  void rest();
 
   @Override
   void close();

@@ -1,2 +1,2 @@
-/** The port to a warehouse: its tables and how rows get into them. */
+/** The port to a warehouse: a ledger together with its tables. */
 package dev.dusky.core.warehouse;

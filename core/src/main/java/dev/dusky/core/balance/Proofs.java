@@ -1,0 +1,26 @@
+package dev.dusky.core.balance;
+
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.table.TableName;
+import java.util.List;
+import java.util.Optional;
+
+/** Compares the ledger with the tables that it describes. */
+public interface Proofs {
+
+  /**
+   * Compares the ledger of a feed with its landing table.
+   *
+   * @param totals the columns whose sums are kept
+   */
+  FeedProof feed(String feed, TableName table, List<String> totals);
+
+  /** The number of paths of a feed that are posted or twins and were to stay in the depot. */
+  long settledPaths(String feed);
+
+  /** The number of rows of a table whose provenance the ledger does not know as posted. */
+  long strays(TableName table);
+
+  /** Compares the ledger of a merge with its tables; empty if its target does not exist. */
+  Optional<MergeProof> merge(Merge merge);
+}

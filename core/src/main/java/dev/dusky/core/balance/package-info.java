@@ -1,0 +1,2 @@
+/** Whether ledger, tables and depots agree. */
+package dev.dusky.core.balance;

@@ -1,0 +1,12 @@
+package dev.dusky.core.ledger;
+
+import java.util.List;
+
+/**
+ * What was, or would be, undone.
+ *
+ * @param loadId the reversing load, or 0 if nothing was written
+ * @param files the paths, sorted
+ * @param rows how many rows leave the table
+ */
+public record Reversed(long loadId, List<String> files, long rows) {}

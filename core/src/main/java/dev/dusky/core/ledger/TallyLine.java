@@ -1,0 +1,15 @@
+package dev.dusky.core.ledger;
+
+import dev.dusky.core.tally.Tally;
+import java.time.Duration;
+
+/** What one load did with one file. */
+public record TallyLine(
+    long loadId,
+    String path,
+    String state,
+    Tally tally,
+    long storedBytes,
+    Duration elapsed,
+    String message,
+    RejectCounts rejects) {}

@@ -1,0 +1,21 @@
+package dev.dusky.core.merge;
+
+import java.time.Instant;
+
+/**
+ * Who starts a merge, and where.
+ *
+ * @param startedBy the person
+ * @param host the machine
+ * @param toolVersion the version of this program
+ * @param at when
+ * @param retry whether rejected rows are taken again, and no new ones
+ * @param rehearsed whether it is undone in the end; then this many changes are told
+ */
+public record MergeStart(
+    String startedBy,
+    String host,
+    String toolVersion,
+    Instant at,
+    boolean retry,
+    java.util.OptionalLong rehearsed) {}

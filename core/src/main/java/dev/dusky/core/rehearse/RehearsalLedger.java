@@ -1,0 +1,213 @@
+package dev.dusky.core.rehearse;
+
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.GrownColumn;
+import dev.dusky.core.ledger.DueFile;
+import dev.dusky.core.ledger.FeedColumns;
+import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.FileEntry;
+import dev.dusky.core.ledger.FileOutcome;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.LoadLedger;
+import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.ledger.LoadState;
+import dev.dusky.core.ledger.PostedRows;
+import dev.dusky.core.ledger.RejectClaim;
+import dev.dusky.core.ledger.RowRemoval;
+import dev.dusky.core.ledger.RunningLoad;
+import dev.dusky.core.reject.RejectSpool;
+import dev.dusky.core.reject.StoredReject;
+import dev.dusky.core.tables.Transaction;
+import dev.dusky.core.tables.Trial;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+
+/** A ledger that is read and never written. */
+public final class RehearsalLedger implements LoadLedger {
+
+  private final Rehearsal rehearsal;
+  private final RejectTaker taker;
+
+  RehearsalLedger(Rehearsal rehearsal, RejectTaker taker) {
+    this.rehearsal = rehearsal;
+    this.taker = taker;
+  }
+
+  @Override
+  public RunningLoad begin(LoadStart start, Feed feed) {
+    return new Rehearsed(feed.name());
+  }
+
+  @Override
+  public List<FileEntry> filesFrom(String feed, String path, int most) {
+    return rehearsal.booked() ? rehearsal.real().filesFrom(feed, path, most) : List.of();
+  }
+
+  @Override
+  public List<GrownColumn> grown(String feed) {
+    return rehearsal.grown(feed);
+  }
+
+  @Override
+  public <T> T changeColumns(String feed, Function<FeedColumns, T> work) {
+    return work.apply(
+        new FeedColumns() {
+          @Override
+          public Transaction transaction() {
+            return new Transaction() {}; // no table is changed in it
+          }
+
+          @Override
+          public List<GrownColumn> known() {
+            return rehearsal.grown(feed);
+          }
+
+          @Override
+          public void note(GrownColumn column, long loadId) {
+            rehearsal.note(column);
+          }
+        });
+  }
+
+  @Override
+  public Optional<String> pause(String feed) {
+    return Optional.empty();
+  }
+
+  @Override
+  public List<DueFile> due(String feed) {
+    return List.of();
+  }
+
+  @Override
+  public void settleDue(List<DueFile> files, Function<DueFile, Optional<DueFile>> work) {
+    // A rehearsal posts nothing.
+  }
+
+  /** The load that is rolled back. */
+  private final class Rehearsed implements RunningLoad {
+
+    private final String feed;
+    private final Trial trial = rehearsal.realTables().trial();
+    private final Map<String, FileEntry> posted = new HashMap<>();
+    private long files;
+
+    Rehearsed(String feed) {
+      this.feed = feed;
+    }
+
+    @Override
+    public long id() {
+      return 0;
+    }
+
+    @Override
+    public Optional<FileClaim> claim(StagedFile file, Optional<FileEntry> known) {
+      return Optional.of(new Claim(file, --files));
+    }
+
+    @Override
+    public Optional<FileClaim> claimAgain(StagedFile file) {
+      return claim(file, Optional.empty());
+    }
+
+    @Override
+    public RejectClaim claimRejects(StoredReject any, Collection<Long> rejects) {
+      throw new IllegalStateException("mending is not rehearsed");
+    }
+
+    @Override
+    public void finish(LoadState state, String message) {
+      // Nothing is entered.
+    }
+
+    @Override
+    public void close() {
+      trial.close();
+    }
+
+    /** A file whose rows stay until the end, so that later files meet them. */
+    private final class Claim implements FileClaim {
+
+      private final StagedFile file;
+      private final long number;
+      private final Trial.Mark before = trial.mark();
+      private boolean settled;
+
+      Claim(StagedFile file, long number) {
+        this.file = file;
+        this.number = number;
+      }
+
+      @Override
+      public long fileId() {
+        return number;
+      }
+
+      @Override
+      public Transaction transaction() {
+        return trial;
+      }
+
+      @Override
+      public void withdraw(String why, RowRemoval removal) {
+        if (rehearsal.booked()) {
+          for (PostedRows rows : rehearsal.real().inForce(feed, file.path())) {
+            removal.takeOut(rows.loadId(), rows.fileId());
+          }
+        }
+      }
+
+      @Override
+      public String landedMark() {
+        return rehearsal.booked() ? "as it was" : "";
+      }
+
+      @Override
+      public Optional<FileEntry> twinOf(String fingerprint) {
+        Optional<FileEntry> earlier = Optional.ofNullable(posted.get(fingerprint));
+        return earlier.isPresent() || !rehearsal.booked()
+            ? earlier
+            : rehearsal.real().twin(feed, fingerprint);
+      }
+
+      @Override
+      public boolean renew() {
+        trial.undo(before);
+        return true;
+      }
+
+      @Override
+      public void settle(FileOutcome outcome, RejectSpool rejects) {
+        settled = true;
+        if (outcome.state() == FileState.POSTED) {
+          outcome.fingerprint().ifPresent(print -> posted.put(print, entry()));
+        }
+        taker.take(file, outcome, rejects);
+      }
+
+      private FileEntry entry() {
+        return new FileEntry(
+            number,
+            file.path(),
+            file.version(),
+            FileState.POSTED,
+            Optional.of(0L),
+            Optional.empty(),
+            Optional.empty());
+      }
+
+      @Override
+      public void close() {
+        if (!settled) {
+          trial.undoAll();
+        }
+      }
+    }
+  }
+}

@@ -1,0 +1,22 @@
+package dev.dusky.core.tables;
+
+import java.util.List;
+
+/** The change that one file makes to a landing table, within a transaction. */
+public interface LandingChange {
+
+  /** Starts writing the file's rows. */
+  RowWriter writer();
+
+  /** Makes others that look for repeats in the table wait until the transaction ends. */
+  void hold();
+
+  /** Gives the values of these columns of all rows in the table, in the order of their posting. */
+  void rows(List<String> columns, LandedRows taker);
+
+  /**
+   * Takes back the rows written through this change where the transaction goes on without them.
+   * Does nothing where the claim rolls the whole transaction back.
+   */
+  void undo();
+}

@@ -1,0 +1,21 @@
+package dev.dusky.core.warehouse;
+
+import dev.dusky.core.table.TableName;
+import java.util.Collection;
+import java.util.List;
+
+/** The rights that a role needs, as statements to run. */
+public interface Grants {
+
+  /**
+   * What a role needs to read: {@code files}, {@code journal}, {@code rejects}, {@code balance}.
+   */
+  List<String> looking(String role, Collection<TableName> tables);
+
+  /** What a role needs to load into existing tables. */
+  List<String> loading(String role, String database, Collection<TableName> landing);
+
+  /** What a role needs to merge landed rows into existing targets. */
+  List<String> merging(
+      String role, String database, Collection<TableName> sources, Collection<TableName> targets);
+}

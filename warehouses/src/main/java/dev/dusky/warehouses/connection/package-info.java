@@ -1,0 +1,2 @@
+/** Connections, failures and dialects of databases. */
+package dev.dusky.warehouses.connection;

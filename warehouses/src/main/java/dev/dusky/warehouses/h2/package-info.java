@@ -1,0 +1,2 @@
+/** What H2 does in its way. */
+package dev.dusky.warehouses.h2;

@@ -1,0 +1,2 @@
+/** Later changes of landed rows: reversals and promotions. */
+package dev.dusky.warehouses.landed;

@@ -1,0 +1,200 @@
+package dev.dusky.warehouses.ledger;
+
+import dev.dusky.core.ledger.FeedEntries;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.Pause;
+import dev.dusky.core.ledger.PostedSummary;
+import dev.dusky.core.ledger.WatchEntry;
+import dev.dusky.warehouses.connection.Database;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Timestamp;
+import java.sql.Types;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.EnumMap;
+import java.util.Map;
+import java.util.Optional;
+import org.jdbi.v3.core.Handle;
+
+/** Pauses in {@code dusky.pause}, watching in {@code dusky.watch}, and sums over a feed. */
+final class JdbcFeedEntries implements FeedEntries {
+
+  private static final String POSTED =
+      """
+      select
+        (select max(t.written_at) from dusky.tally t join dusky.load l on l.load_id = t.load_id
+         where l.feed = :feed and t.state = 'posted') as last_post,
+        coalesce(sum(t.loaded_rows), 0) as loaded, coalesce(sum(t.elapsed_ms), 0) as elapsed,
+        (select count(*) from dusky.reject r join dusky.file f on f.file_id = r.file_id
+         where f.feed = :feed and r.state = 'open') as open_rejects
+      from dusky.tally t join dusky.load l on l.load_id = t.load_id
+      where l.feed = :feed and t.state = 'posted' and t.written_at > :since""";
+
+  private static final String PAUSE =
+      """
+      insert into dusky.pause (feed, paused_at, paused_by, host, reason)
+      select cast(:feed as varchar(200)), cast(:at as timestamp with time zone),
+             cast(:by as varchar(200)), cast(:host as varchar(200)),
+             cast(:reason as varchar(1000))
+      where not exists
+        (select 1 from dusky.pause where feed = :feed and resumed_at is null)""";
+
+  private static final String UPDATE_WATCH =
+      "update dusky.watch set looked_at = :at, looked_by = :by, failures = :failures,"
+          + " failure = :failure, retry_at = :retry where feed = :feed";
+
+  private static final String INSERT_WATCH =
+      "insert into dusky.watch (looked_at, looked_by, failures, failure, retry_at, feed)"
+          + " values (:at, :by, :failures, :failure, :retry, :feed)";
+
+  private final Database database;
+
+  JdbcFeedEntries(Database database) {
+    this.database = database;
+  }
+
+  @Override
+  public Optional<Pause> pause(String feed) {
+    return database.transact(
+        "Asking whether feed " + feed + " is paused",
+        h ->
+            h.createQuery(
+                    "select paused_at, paused_by, host, reason from dusky.pause"
+                        + " where feed = :feed and resumed_at is null order by pause_id")
+                .bind("feed", feed)
+                .map(
+                    (row, context) ->
+                        new Pause(
+                            row.getTimestamp("paused_at").toInstant(),
+                            row.getString("paused_by"),
+                            row.getString("host"),
+                            row.getString("reason")))
+                .findFirst());
+  }
+
+  @Override
+  public boolean pause(String feed, Pause pause) {
+    return database.transact(
+        "Pausing feed " + feed,
+        h ->
+            h.createUpdate(PAUSE)
+                    .bind("feed", feed)
+                    .bind("at", pause.at())
+                    .bind("by", pause.by())
+                    .bind("host", pause.host())
+                    .bind("reason", LedgerText.fit(pause.reason(), 1000))
+                    .execute()
+                > 0);
+  }
+
+  @Override
+  public boolean resume(String feed, String by) {
+    return database.transact(
+        "Resuming feed " + feed,
+        h ->
+            h.createUpdate(
+                        "update dusky.pause set resumed_at = :at, resumed_by = :by"
+                            + " where feed = :feed and resumed_at is null")
+                    .bind("at", Instant.now())
+                    .bind("by", by)
+                    .bind("feed", feed)
+                    .execute()
+                > 0);
+  }
+
+  @Override
+  public Optional<WatchEntry> watched(String feed) {
+    return database.transact(
+        "Reading how feed " + feed + " is watched",
+        h ->
+            h.createQuery(
+                    "select looked_at, looked_by, failures, failure, retry_at from dusky.watch"
+                        + " where feed = :feed")
+                .bind("feed", feed)
+                .map(
+                    (row, context) ->
+                        new WatchEntry(
+                            row.getTimestamp("looked_at").toInstant(),
+                            row.getString("looked_by"),
+                            row.getInt("failures"),
+                            Optional.ofNullable(row.getString("failure")),
+                            instant(row, "retry_at")))
+                .findFirst());
+  }
+
+  private static Optional<Instant> instant(ResultSet row, String column) throws SQLException {
+    return Optional.ofNullable(row.getTimestamp(column)).map(Timestamp::toInstant);
+  }
+
+  @Override
+  public void watched(String feed, WatchEntry entry) {
+    database.transact(
+        "Noting how feed " + feed + " is watched",
+        h -> {
+          if (put(h, UPDATE_WATCH, feed, entry) == 0) {
+            database.dialect().serialiseMigrations(h.getConnection()); // two that both insert it
+            if (put(h, UPDATE_WATCH, feed, entry) == 0) {
+              put(h, INSERT_WATCH, feed, entry);
+            }
+          }
+          return null;
+        });
+  }
+
+  private static int put(Handle handle, String sql, String feed, WatchEntry entry) {
+    return handle
+        .createUpdate(sql)
+        .bind("at", entry.lookedAt())
+        .bind("by", entry.lookedBy())
+        .bind("failures", entry.failures())
+        .bind("failure", entry.failure().map(f -> LedgerText.fit(f, 4000)).orElse(null))
+        .bindBySqlType("retry", entry.retryAt().map(Timestamp::from).orElse(null), Types.TIMESTAMP)
+        .bind("feed", feed)
+        .execute();
+  }
+
+  @Override
+  public long dealtWith(String feed) {
+    Map<FileState, Long> states = states(feed);
+    states.remove(FileState.WAITING);
+    return states.values().stream().mapToLong(Long::longValue).sum();
+  }
+
+  @Override
+  public Map<FileState, Long> states(String feed) {
+    return database.transact(
+        "Counting the files of feed " + feed,
+        h ->
+            h.createQuery(
+                    "select state, count(*) as files from dusky.file where feed = :feed"
+                        + " group by state")
+                .bind("feed", feed)
+                .reduceResultSet(
+                    new EnumMap<>(FileState.class),
+                    (states, row, context) -> {
+                      states.put(FileState.of(row.getString("state")), row.getLong("files"));
+                      return states;
+                    }));
+  }
+
+  @Override
+  public PostedSummary posted(String feed) {
+    return database.transact(
+        "Reading what feed " + feed + " posted",
+        h ->
+            h.createQuery(POSTED)
+                .bind("feed", feed)
+                .bind("since", Instant.now().minus(Duration.ofDays(1)))
+                .map((row, context) -> summary(row))
+                .one());
+  }
+
+  private static PostedSummary summary(ResultSet row) throws SQLException {
+    return new PostedSummary(
+        instant(row, "last_post"),
+        row.getLong("loaded"),
+        row.getLong("elapsed") / 1000.0,
+        row.getLong("open_rejects"));
+  }
+}

@@ -1,0 +1,263 @@
+package dev.dusky.warehouses.ledger;
+
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.FileEntry;
+import dev.dusky.core.ledger.FileOutcome;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.GroupClaim;
+import dev.dusky.core.ledger.RowRemoval;
+import dev.dusky.core.reject.RejectSpool;
+import dev.dusky.core.tables.Transaction;
+import dev.dusky.warehouses.connection.Database;
+import dev.dusky.warehouses.connection.JdbcTransaction;
+import dev.dusky.warehouses.connection.SqlFailures;
+import java.sql.SQLException;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.jdbi.v3.core.Handle;
+import org.jdbi.v3.core.JdbiException;
+import org.jdbi.v3.core.statement.PreparedBatch;
+
+/** Row locks on several small files, whose rows and outcomes commit together. */
+final class JdbcGroupClaim implements GroupClaim {
+
+  /** What the ledger has of one of the files. */
+  private record Held(long fileId, FileState state) {}
+
+  private final Database database;
+  private final Handle handle;
+  private final JdbcRunningLoad load;
+  private final Feed feed;
+  private final Map<String, Held> held = new HashMap<>();
+  private final Map<String, FileEntry> posted = new HashMap<>();
+  private final FileRows outcomes;
+  private boolean broken;
+
+  JdbcGroupClaim(Database database, Handle handle, JdbcRunningLoad load) {
+    this.database = database;
+    this.handle = handle;
+    this.load = load;
+    this.feed = load.feed();
+    this.outcomes = new FileRows(handle, database.dialect(), load);
+  }
+
+  /** Enters and locks the files; false if another load enters one of them at this moment. */
+  boolean take(List<StagedFile> files, List<Optional<FileEntry>> known) throws SQLException {
+    if (!enter(files, known)) {
+      return false;
+    }
+    Map<String, StagedFile> byPath = new HashMap<>();
+    Map<String, Optional<Long>> seen = new HashMap<>();
+    for (int i = 0; i < files.size(); i++) {
+      byPath.put(files.get(i).path(), files.get(i));
+      seen.put(files.get(i).path(), known.get(i).flatMap(FileEntry::loadId));
+    }
+    handle
+        .createQuery(
+            "select file_id, path, version, state, load_id from dusky.file"
+                + " where feed = :feed and path = any(:paths) "
+                + database.dialect().claimClause())
+        .bind("feed", feed.name())
+        .bindArray("paths", String.class, files.stream().map(StagedFile::path).toList())
+        .map(FileEntryColumns::read)
+        .forEach(
+            entry -> {
+              boolean same =
+                  entry.version().equals(byPath.get(entry.path()).version())
+                      && entry.load().equals(seen.get(entry.path()));
+              if (same && !entry.state().settled()) {
+                held.put(entry.path(), new Held(entry.fileId(), entry.state()));
+              }
+            });
+    return true;
+  }
+
+  /** What locking reads of an entry. */
+  private record FileEntryColumns(
+      long fileId, String path, String version, FileState state, Optional<Long> load) {
+
+    static FileEntryColumns read(
+        java.sql.ResultSet row, org.jdbi.v3.core.statement.StatementContext context)
+        throws SQLException {
+      return new FileEntryColumns(
+          row.getLong("file_id"),
+          row.getString("path"),
+          row.getString("version"),
+          FileState.of(row.getString("state")),
+          Optional.ofNullable(row.getObject("load_id", Long.class)));
+    }
+  }
+
+  private boolean enter(List<StagedFile> files, List<Optional<FileEntry>> known)
+      throws SQLException {
+    Instant now = Instant.now();
+    try {
+      PreparedBatch batch =
+          handle.prepareBatch(
+              "insert into dusky.file (feed, path, version, state, size_bytes, modified_at,"
+                  + " seen_at) values (:feed, :path, :version, 'waiting', :size, :modified, :now)");
+      for (int i = 0; i < files.size(); i++) {
+        if (known.get(i).isEmpty()) {
+          StagedFile file = files.get(i);
+          batch
+              .bind("feed", feed.name())
+              .bind("path", file.path())
+              .bind("version", file.version())
+              .bind("size", file.size())
+              .bind("modified", file.modified())
+              .bind("now", now)
+              .add();
+        }
+      }
+      batch.execute();
+      handle.getConnection().commit();
+      return true;
+    } catch (JdbiException e) {
+      handle.getConnection().rollback();
+      if (!"23505".equals(Database.state(e))) {
+        throw e;
+      }
+      return false;
+    }
+  }
+
+  @Override
+  public Transaction transaction() {
+    return JdbcTransaction.of(handle);
+  }
+
+  @Override
+  public Optional<FileClaim> of(StagedFile file) {
+    return Optional.ofNullable(held.get(file.path())).map(h -> new Member(file, h));
+  }
+
+  @Override
+  public boolean post() {
+    try {
+      if (broken || anyTwin()) {
+        handle.getConnection().rollback();
+        return false;
+      }
+      outcomes.flush();
+      handle.getConnection().commit();
+      return true;
+    } catch (SQLException | JdbiException e) {
+      SQLException cause = Database.sqlException(e);
+      if (SqlFailures.conflict(cause)) {
+        database.undo(handle);
+        return false; // they are processed one by one
+      }
+      throw database.failures().of("Posting small files of feed " + feed.name(), cause);
+    }
+  }
+
+  /** Whether the content of one of them was posted before. */
+  private boolean anyTwin() throws SQLException {
+    if (posted.isEmpty()) {
+      return false;
+    }
+    database.dialect().holdContents(handle.getConnection(), feed.name());
+    return handle
+        .createQuery(
+            "select 1 from dusky.file where feed = :feed and state = 'posted'"
+                + " and fingerprint = any(:prints)")
+        .bind("feed", feed.name())
+        .bindArray("prints", String.class, posted.keySet())
+        .mapTo(Integer.class)
+        .findFirst()
+        .isPresent();
+  }
+
+  @Override
+  public void close() {
+    outcomes.close();
+    database.undo(handle);
+  }
+
+  /** The claim on one of the files. */
+  private final class Member implements FileClaim {
+    private final StagedFile file;
+    private final Held entry;
+    private boolean settled;
+
+    Member(StagedFile file, Held entry) {
+      this.file = file;
+      this.entry = entry;
+    }
+
+    @Override
+    public long fileId() {
+      return entry.fileId();
+    }
+
+    @Override
+    public Transaction transaction() {
+      return JdbcGroupClaim.this.transaction();
+    }
+
+    @Override
+    public void withdraw(String why, RowRemoval removal) {
+      throw new IllegalStateException("small files that replace others are processed alone");
+    }
+
+    @Override
+    public String landedMark() {
+      throw new IllegalStateException("repeats across files are detected file by file");
+    }
+
+    @Override
+    public Optional<FileEntry> twinOf(String fingerprint) {
+      return Optional.ofNullable(posted.get(fingerprint));
+    }
+
+    /** The others' entries and rows stay, and this one has entered nothing yet. */
+    @Override
+    public boolean renew() {
+      return true;
+    }
+
+    @Override
+    public void settle(FileOutcome outcome, RejectSpool rejects) {
+      entry.state().checkNext(outcome.state());
+      database.run(
+          handle,
+          "Posting " + file.path(),
+          h -> {
+            if (rejects.count() > 0 || entry.state() != FileState.WAITING) {
+              RejectRows.replace(h.getConnection(), load.id(), entry.fileId(), rejects);
+            }
+            if (outcome.state().settled()) {
+              DueRows.enter(
+                  h, entry.fileId(), file.path(), feed.policies().arrivals().afterwards());
+            }
+            return null;
+          });
+      if (outcome.state() == FileState.POSTED) {
+        outcome.fingerprint().ifPresent(print -> posted.putIfAbsent(print, posted()));
+      }
+      outcomes.add(entry.fileId(), outcome.taken());
+      settled = true;
+    }
+
+    private FileEntry posted() {
+      return new FileEntry(
+          entry.fileId(),
+          file.path(),
+          file.version(),
+          FileState.POSTED,
+          Optional.of(load.id()),
+          Optional.empty(),
+          Optional.empty());
+    }
+
+    @Override
+    public void close() {
+      broken |= !settled;
+    }
+  }
+}

@@ -1,0 +1,2 @@
+/** The ledger in the schema dusky of a database. */
+package dev.dusky.warehouses.ledger;

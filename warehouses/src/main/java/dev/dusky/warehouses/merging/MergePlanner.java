@@ -1,0 +1,458 @@
+package dev.dusky.warehouses.merging;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.DriftPolicy;
+import dev.dusky.core.merge.DeleteMarker;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
+import dev.dusky.core.merge.Lookup;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.merge.SnapshotPolicy;
+import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableColumn;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableRule;
+import dev.dusky.core.table.TableShape;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.type.TypeKind;
+import dev.dusky.warehouses.connection.Database;
+import dev.dusky.warehouses.connection.Identifiers;
+import dev.dusky.warehouses.posting.JdbcTables;
+import dev.dusky.warehouses.script.MergePlan;
+import dev.dusky.warehouses.script.MergePlan.Column;
+import dev.dusky.warehouses.script.MergePlan.Looked;
+import dev.dusky.warehouses.script.MergePlan.Ordering;
+import java.sql.SQLException;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+
+/** Compares a declared merge with the tables that exist, before anything is written. */
+final class MergePlanner {
+
+  private final Database database;
+  private final JdbcTables tables;
+  private final Merge merge;
+  private final String from;
+  private final List<TableColumn> source;
+  private final Map<String, TableColumn> types = new LinkedHashMap<>();
+  private final List<String> problems = new ArrayList<>();
+
+  MergePlanner(Database database, JdbcTables tables, Merge merge) {
+    this.database = database;
+    this.tables = tables;
+    this.merge = merge;
+    this.from = from();
+    this.source = columns("*");
+  }
+
+  private String from() {
+    if (merge.source() instanceof MergeSource.Landing landing) {
+      if (tables.shape(landing.table()).isEmpty()) {
+        throw failure("its source %s does not exist".formatted(landing.table()))
+            .next("Load its feed first, or correct 'from'");
+      }
+      return Identifiers.quote(landing.table());
+    }
+    String sql = ((MergeSource.Query) merge.source()).sql().strip();
+    String first = sql.toLowerCase(Locale.ROOT).split("[\\s(]", 2)[0];
+    if (!List.of("select", "with", "values", "").contains(first) || sql.contains(";")) {
+      throw failure("its query is not one SELECT: it begins with '" + first + "'")
+          .next(
+              "A merge reads with a query and writes by itself; write a SELECT without semicolon");
+    }
+    return "(\n" + sql + "\n)";
+  }
+
+  private Failure failure(String why) {
+    return Failure.warehouse(
+            "Merge %s into %s cannot be made".formatted(merge.name(), merge.into()))
+        .because(why);
+  }
+
+  private List<TableColumn> columns(String expressions) {
+    String sql = "select " + expressions + " from " + from + " s where 1 = 0";
+    try {
+      return database.transact(
+          "Reading the columns of the source",
+          h -> QueryShape.read(h.getConnection(), database.dialect(), sql));
+    } catch (Failure e) {
+      String state =
+          e.getCause() instanceof SQLException cause ? String.valueOf(cause.getSQLState()) : "";
+      if (state.startsWith("08") || state.startsWith("57") || state.equals("42501")) {
+        throw e; // it is not the merge that is at fault
+      }
+      throw failure("the database cannot follow its query or its expressions: " + e.why())
+          .next("Try it with 'dusky sql'. Nothing was changed")
+          .from(e);
+    }
+  }
+
+  /** The expression for a column of the target: what is declared, or the column of that name. */
+  private String expression(String name) {
+    String declared = merge.columns().get(name);
+    return declared != null ? declared : "s." + Identifiers.quote(name);
+  }
+
+  private boolean inSource(String name) {
+    return source.stream().anyMatch(c -> c.name().equals(name));
+  }
+
+  /** The expression for a name that may mean a column of the source or of the target. */
+  private String either(String name, String where) {
+    if (inSource(name)) {
+      return "s." + Identifiers.quote(name);
+    }
+    if (merge.columns().containsKey(name)) {
+      return merge.columns().get(name);
+    }
+    problems.add("%s names %s, which is no column of the source".formatted(where, name));
+    return "null";
+  }
+
+  /** The statement that would make the target. */
+  String createStatement() {
+    for (String key : merge.key()) {
+      boolean looked = merge.lookups().stream().anyMatch(l -> l.column().equals(key));
+      if (!looked && !inSource(key) && !merge.columns().containsKey(key)) {
+        throw failure("key column %s has no column of that name in the source".formatted(key))
+            .next("Correct the key, or give it an expression under columns. Nothing was changed");
+      }
+    }
+    resolveTypes(source.stream().map(TableColumn::name).toList());
+    return new TargetTable(merge, database.dialect()).statement(types);
+  }
+
+  /** The plan, or a failure that says all that does not fit. */
+  MergePlan plan() {
+    Optional<TableShape> existing = tables.shape(merge.into());
+    if (existing.isEmpty()) {
+      throw failure("the target does not exist")
+          .next("Set create: true in the merge, or make it with:\n" + createStatement());
+    }
+    TableShape target = existing.get();
+    managedColumns(target);
+    List<Column> columns = dataColumns(target);
+    resolveTypes(target.columns().stream().map(TableColumn::name).toList());
+    fit(target, columns);
+    List<Ordering> latest = new ArrayList<>();
+    for (String name : merge.latestBy()) {
+      String expression = either(name, "latest-by");
+      latest.add(
+          new Ordering(
+              expression,
+              columns.stream()
+                  .filter(c -> c.expression().equals(expression))
+                  .map(Column::name)
+                  .findFirst()));
+    }
+    Optional<String> at = at(target);
+    merge.deleted().ifPresent(d -> either(d.column(), "deleted"));
+    if (problems.isEmpty() && merge.deleted().isPresent()) {
+      columns(gone()); // do its values fit the column?
+    }
+    merge.newer().ifPresent(n -> either(n, "newer"));
+    for (String total : merge.totals()) {
+      boolean number =
+          target
+              .column(total)
+              .flatMap(TableColumn::type)
+              .filter(t -> t.kind().isNumber())
+              .isPresent();
+      if (!number || columns.stream().noneMatch(c -> c.name().equals(total))) {
+        problems.add("totals names %s, which is no number that the merge fills".formatted(total));
+      }
+    }
+    unfilled(target, columns);
+    if (!problems.isEmpty()) {
+      throw failure(String.join("; ", problems))
+          .next("Change the table or the merge; nothing was changed");
+    }
+    boolean filled =
+        merge.surrogate().flatMap(target::column).map(TableColumn::filled).orElse(false);
+    return new MergePlan(
+        merge,
+        Provenance.COLUMNS.stream().allMatch(this::inSource),
+        target,
+        columns,
+        latest,
+        gone(),
+        at,
+        merge.lookups().stream().map(lookup -> looked(lookup, target)).toList(),
+        filled,
+        isUnique(merge.into()),
+        spare(target));
+  }
+
+  /** Columns of the source that nothing takes, such as one that a feed has promoted since. */
+  private List<String> spare(TableShape target) {
+    String used = "%s %s %s".formatted(merge, merge.columns().values(), merge.managed());
+    List<String> statements = new ArrayList<>();
+    for (TableColumn column : source) {
+      String name = column.name();
+      boolean taken =
+          target.column(name).isPresent()
+              || Provenance.COLUMNS.contains(name)
+              || name.equals(DriftPolicy.LEFTOVERS)
+              || Pattern.compile("(?<!\\w)" + Pattern.quote(name) + "(?!\\w)").matcher(used).find();
+      if (!taken) {
+        statements.add(adding(column));
+      }
+    }
+    return statements;
+  }
+
+  /** The statement that gives the target a column of the source. */
+  String adding(TableColumn column) {
+    return "alter table %s add column %s %s"
+        .formatted(
+            Identifiers.quote(merge.into()), Identifiers.quote(column.name()), column.typeText());
+  }
+
+  /** A column of the source. */
+  Optional<TableColumn> sourceColumn(String name) {
+    return source.stream().filter(c -> c.name().equals(name)).findFirst();
+  }
+
+  /** The expression by which the newest rows are told. */
+  String newer() {
+    return merge.newer().map(name -> either(name, "newer")).orElse("");
+  }
+
+  /** Columns that the merge itself needs in the target; the statement to add them is offered. */
+  private void managedColumns(TableShape target) {
+    List<String> missing = new ArrayList<>();
+    for (String name : merge.managed()) {
+      if (target.column(name).isEmpty()) {
+        missing.add(
+            "alter table %s add column %s %s"
+                .formatted(
+                    Identifiers.quote(merge.into()),
+                    Identifiers.quote(name),
+                    new TargetTable(merge, database.dialect()).managedType(name, atType())));
+      }
+    }
+    if (!missing.isEmpty()) {
+      throw failure("the target lacks columns that the merge fills")
+          .next("Add them with:\n" + String.join(";\n", missing) + ";\nNothing was changed");
+    }
+  }
+
+  private Optional<SqlType> atType() {
+    return merge
+        .history()
+        .filter(h -> inSource(h.at()) || merge.columns().containsKey(h.at()))
+        .flatMap(h -> columns(either(h.at(), "history")).get(0).type());
+  }
+
+  private List<Column> dataColumns(TableShape target) {
+    List<Column> columns = new ArrayList<>();
+    for (TableColumn column : target.columns()) {
+      String name = column.name();
+      boolean json = column.type().map(t -> t.kind() == TypeKind.JSON).orElse(false);
+      boolean key = merge.key().contains(name);
+      boolean looked = merge.lookups().stream().anyMatch(l -> l.column().equals(name));
+      if (looked) {
+        columns.add(new Column(name, "", key, json));
+      } else if (isGone(name, GoneKeys.MARK)) {
+        columns.add(new Column(name, gone(), false, false));
+      } else if (isGone(name, GoneKeys.END) && merge.history().isEmpty()) {
+        columns.add(
+            new Column(
+                name,
+                "case when %s then %s else cast(null as %s) end"
+                    .formatted(gone(), endTime(), column.typeText()),
+                false,
+                false));
+      } else if (!merge.managed().contains(name)
+          && (merge.columns().containsKey(name) || inSource(name))) {
+        columns.add(new Column(name, expression(name), key, json));
+      }
+    }
+    for (String key : merge.key()) {
+      if (target.column(key).isEmpty()) {
+        problems.add("key column %s does not exist in the target".formatted(key));
+      } else if (columns.stream().noneMatch(c -> c.key() && c.name().equals(key))) {
+        problems.add("key column %s has no column of that name in the source".formatted(key));
+      }
+    }
+    for (String declared : merge.columns().keySet()) {
+      if (target.column(declared).isEmpty()) {
+        problems.add("column %s does not exist in the target".formatted(declared));
+      }
+    }
+    merge
+        .history()
+        .ifPresent(
+            h ->
+                h.versions().stream()
+                    .filter(v -> columns.stream().noneMatch(c -> c.name().equals(v)))
+                    .forEach(
+                        v ->
+                            problems.add(
+                                "versions names %s, which the merge does not fill".formatted(v))));
+    if (merge.existing() instanceof ExistingPolicy.Overwrite overwrite) {
+      overwrite.columns().stream()
+          .filter(v -> columns.stream().noneMatch(c -> c.name().equals(v)))
+          .forEach(
+              v -> problems.add("overwrite names %s, which the merge does not fill".formatted(v)));
+    }
+    return columns;
+  }
+
+  private boolean isGone(String name, GoneKeys how) {
+    return merge
+            .deleted()
+            .filter(d -> d.then() == how && d.into().filter(name::equals).isPresent())
+            .isPresent()
+        || merge
+            .missing()
+            .filter(m -> m.then() == how && m.into().filter(name::equals).isPresent())
+            .isPresent();
+  }
+
+  /** Whether a row of the source says that its key is gone; one that says nothing does not. */
+  private String gone() {
+    if (merge.deleted().isEmpty()) {
+      return "false";
+    }
+    DeleteMarker deleted = merge.deleted().get();
+    String type =
+        source.stream()
+            .filter(c -> c.name().equals(deleted.column()))
+            .map(TableColumn::typeText)
+            .findFirst()
+            .orElse("varchar");
+    String values =
+        deleted.values().stream()
+            .map(v -> "cast('%s' as %s)".formatted(v.replace("'", "''"), type))
+            .collect(Collectors.joining(", "));
+    return "coalesce(s.%s in (%s), false)".formatted(Identifiers.quote(deleted.column()), values);
+  }
+
+  private String endTime() {
+    String name =
+        merge
+            .history()
+            .map(ExistingPolicy.History::at)
+            .or(() -> merge.latestBy().stream().findFirst())
+            .orElse("");
+    return either(name, "latest-by");
+  }
+
+  /** Since when a row holds: for a history, or to end what a snapshot lacks. */
+  private Optional<String> at(TableShape target) {
+    boolean ends =
+        merge.deleted().filter(d -> d.then() == GoneKeys.END).isPresent()
+            || merge.missing().filter(m -> m.then() == GoneKeys.END).isPresent();
+    if (merge.history().isEmpty() && !ends) {
+      return Optional.empty();
+    }
+    String holder =
+        merge
+            .history()
+            .map(ExistingPolicy.History::from)
+            .or(() -> merge.deleted().flatMap(DeleteMarker::into))
+            .or(() -> merge.missing().flatMap(SnapshotPolicy::into))
+            .orElseThrow();
+    TableColumn column = target.column(holder).orElseThrow();
+    String expression = endTime();
+    if (!problems.isEmpty()) {
+      return Optional.of(expression);
+    }
+    TableColumn value = columns(expression).get(0);
+    boolean fits =
+        column.type().isPresent()
+            && value.type().isPresent()
+            && column.type().get().kind().isTemporal()
+            && (column.type().get().kind() == value.type().get().kind()
+                || value.type().get().kind() == TypeKind.DATE
+                    && column.type().get().kind() == TypeKind.TIMESTAMP);
+    if (!fits) {
+      problems.add(
+          ("column %s is %s, but its moments come as %s; between them a time zone would have to be"
+                  + " guessed: give both the same type, or convert with an expression under columns")
+              .formatted(holder, column.typeText(), value.typeText()));
+    }
+    return Optional.of("cast(%s as %s)".formatted(expression, column.typeText()));
+  }
+
+  private void resolveTypes(List<String> names) {
+    List<String> asked = new ArrayList<>();
+    List<String> expressions = new ArrayList<>();
+    for (String name : names) {
+      if (merge.columns().containsKey(name) || inSource(name)) {
+        asked.add(name);
+        expressions.add(expression(name) + " as " + Identifiers.quote(name));
+      }
+    }
+    for (String name : merge.columns().keySet()) {
+      if (!asked.contains(name)) {
+        asked.add(name);
+        expressions.add(expression(name) + " as " + Identifiers.quote(name));
+      }
+    }
+    if (!expressions.isEmpty()) {
+      columns(String.join(", ", expressions)).forEach(c -> types.put(c.name(), c));
+    }
+  }
+
+  private void fit(TableShape target, List<Column> columns) {
+    for (Column column : columns) {
+      TableColumn holder = target.column(column.name()).orElseThrow();
+      TableColumn value = types.get(column.name());
+      if (value == null || column.expression().isEmpty()) {
+        continue;
+      }
+      if (holder.type().isEmpty()
+          || value.type().isEmpty()
+          || !assignable(holder.type().get(), value.type().get())) {
+        problems.add(
+            "%scolumn %s is %s in the target, which does not hold every %s of the source"
+                .formatted(
+                    column.key() ? "key " : "",
+                    column.name(),
+                    holder.typeText(),
+                    value.typeText()));
+      }
+    }
+  }
+
+  /** Whether a value arrives unchanged or the database refuses it; it is never rounded or cut. */
+  private static boolean assignable(SqlType holder, SqlType value) {
+    return holder.holds(value)
+        || holder.kind().isText() && value.kind().isText()
+        || holder.kind().isInteger() && value.kind().isInteger()
+        || holder.kind() == TypeKind.DECIMAL && value.kind().isInteger();
+  }
+
+  private void unfilled(TableShape target, List<Column> columns) {
+    for (TableColumn column : target.columns()) {
+      boolean taken =
+          merge.managed().contains(column.name())
+              || columns.stream().anyMatch(c -> c.name().equals(column.name()));
+      if (!taken && column.notNull() && !column.filled()) {
+        problems.add(
+            "column %s of the target is not null, and the merge does not fill it"
+                .formatted(column.name()));
+      }
+    }
+  }
+
+  private Looked looked(Lookup lookup, TableShape target) {
+    TableColumn column = target.column(lookup.column()).orElseThrow();
+    return new Looked(lookup.column(), column.notNull(), column.typeText());
+  }
+
+  private boolean isUnique(TableName table) {
+    return tables.rules(table).stream()
+        .anyMatch(
+            rule -> rule instanceof TableRule.Key key && merge.key().containsAll(key.columns()));
+  }
+}

@@ -1,0 +1,399 @@
+package dev.dusky.warehouses.merging;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.merge.Lookup;
+import dev.dusky.core.merge.Lookup.Unknown;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeChange;
+import dev.dusky.core.merge.MergeResult;
+import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.merge.MergeStart;
+import dev.dusky.core.merge.MergeStep;
+import dev.dusky.core.merge.MergeStep.Effect;
+import dev.dusky.core.merge.MergeTally;
+import dev.dusky.core.merge.SnapshotPolicy;
+import dev.dusky.core.table.TableColumn;
+import dev.dusky.warehouses.connection.Database;
+import dev.dusky.warehouses.connection.Identifiers;
+import dev.dusky.warehouses.connection.SqlFailures;
+import dev.dusky.warehouses.posting.JdbcTables;
+import dev.dusky.warehouses.script.MergePlan;
+import dev.dusky.warehouses.script.MergeRequest;
+import dev.dusky.warehouses.script.MergeRequest.PostedFile;
+import dev.dusky.warehouses.script.MergeScript;
+import java.math.BigDecimal;
+import java.math.RoundingMode;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.time.Duration;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeSet;
+import java.util.function.Consumer;
+import org.jdbi.v3.core.Handle;
+import org.jdbi.v3.core.JdbiException;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * One merge in one transaction: the target is held, the landed rows are judged, counted and
+ * written, and the ledger's entry commits with them, or all of it is undone.
+ */
+final class MergeRun implements AutoCloseable {
+
+  private static final Logger LOG = LoggerFactory.getLogger(MergeRun.class);
+
+  private final Database database;
+  private final JdbcTables tables;
+  private final MergePlan plan;
+  private final Merge merge;
+  private final MergeStart start;
+  private final String newer;
+  private final Handle handle;
+  private final long startNanos = System.nanoTime();
+  private final Map<String, Long> placeholders = new HashMap<>();
+  private long added;
+  private long removed;
+
+  MergeRun(Database database, JdbcTables tables, MergePlan plan, MergeStart start, String newer) {
+    this.database = database;
+    this.tables = tables;
+    this.plan = plan;
+    this.merge = plan.merge();
+    this.start = start;
+    this.newer = newer;
+    this.handle = database.connect();
+  }
+
+  /** The tables that a merge writes, in the order in which it takes hold of them. */
+  static List<String> tables(Merge merge) {
+    TreeSet<String> tables = new TreeSet<>();
+    tables.add(merge.into().toString());
+    for (Lookup lookup : merge.lookups()) {
+      if (lookup.unknown() instanceof Unknown.Placeholder) {
+        tables.add(lookup.table().toString());
+      }
+    }
+    return List.copyOf(tables);
+  }
+
+  MergeResult run(Optional<PostedFile> file, boolean sweep, Consumer<String> waiting) {
+    try {
+      return merge(file, sweep, waiting);
+    } catch (SQLException | JdbiException e) {
+      throw explained(Database.sqlException(e));
+    }
+  }
+
+  private MergeResult merge(Optional<PostedFile> file, boolean sweep, Consumer<String> waiting)
+      throws SQLException {
+    boolean rehearsed = start.rehearsed().isPresent();
+    if (!rehearsed) {
+      hold(waiting);
+    }
+    MergeChecks checks = new MergeChecks(database, tables, handle, plan);
+    checks.dimensions();
+    boolean twice = merge.history().isEmpty() && !plan.unique() && checks.twice();
+    MergeEntry entry = MergeEntry.open(handle, plan, start);
+    long id = entry.id();
+    long retried = start.retry() ? retry(id) : 0;
+    MergeRequest request =
+        new MergeRequest(id, start.retry(), newer, highWater(), twice, sweep, file);
+    MergeScript script = MergeScript.of(plan, request, database.dialect()::makeScratch);
+    Optional<Long> before = firstRows();
+    long expected = judge(script, retried);
+    MergeTally tally = count(expected, script, request);
+    if (tally.landed() == 0 && tally.missing() == 0) {
+      handle.getConnection().rollback();
+      return result(0, file, tally, List.of(), List.of(), 0, List.of());
+    }
+    List<MergeResult.Rejected> rejects = entry.rejects();
+    MergeTotals totals = new MergeTotals(handle, plan, id);
+    totals.judge(sweep);
+    MergeChanges changes =
+        new MergeChanges(handle.getConnection(), plan, database.dialect()::makeScratch);
+    if (rehearsed) {
+      changes.before(sweep);
+    }
+    for (String word : database.dialect().writeInOrder(plan.unique())) {
+      handle.execute(word);
+    }
+    for (MergeStep step : script.write()) {
+      run(step);
+    }
+    if (rehearsed) {
+      changes.after(start.rehearsed().getAsLong());
+      handle.getConnection().rollback();
+      return result(0, file, tally, rejects, changes.shown(), changes.all(), List.of());
+    }
+    entry.consume(placeholders);
+    entry.complete(tally, before, added, removed);
+    List<String> advice = new MergeChecks(database, tables, handle, plan).missingIndexes();
+    handle.getConnection().commit();
+    return result(id, file, tally, rejects, List.of(), 0, advice);
+  }
+
+  private MergeResult result(
+      long id,
+      Optional<PostedFile> file,
+      MergeTally tally,
+      List<MergeResult.Rejected> rejects,
+      List<MergeChange> changes,
+      long all,
+      List<String> advice) {
+    return new MergeResult(
+        merge.name(),
+        merge.into().toString(),
+        id,
+        file.map(PostedFile::path).orElse(""),
+        tally,
+        rejects,
+        changes,
+        all,
+        advice,
+        plan.spare(),
+        Duration.ofNanos(System.nanoTime() - startNanos));
+  }
+
+  /** Waits for its turn at the tables it writes. */
+  private void hold(Consumer<String> waiting) {
+    for (String table : tables(merge)) {
+      String row = "select into_table from dusky.merge_target where into_table = :table for update";
+      if (!locked(row + " skip locked", table)) {
+        waiting.accept(table);
+        locked(row, table);
+      }
+    }
+  }
+
+  private boolean locked(String sql, String table) {
+    return handle.createQuery(sql).bind("table", table).mapTo(String.class).findFirst().isPresent();
+  }
+
+  /** Takes the rejects of this merge up again whose rows are still in the landing table. */
+  private long retry(long id) {
+    return handle
+        .createUpdate(
+            "update dusky.merge_reject r set state = 'retried', retried_by = :by"
+                + " where r.merge_name = :name and r.state = 'open' and exists (select 1"
+                + " from dusky.tally t where t.load_id = r.load_id and t.file_id = r.file_id"
+                + " and t.state in ('posted', 'mended') and t.reversed_by is null)")
+        .bind("by", id)
+        .bind("name", merge.name())
+        .execute();
+  }
+
+  private Optional<String> highWater() {
+    if (merge.newer().isEmpty()) {
+      return Optional.empty();
+    }
+    String name = merge.newer().get();
+    TableColumn column =
+        plan.target()
+            .column(name)
+            .orElseThrow(
+                () ->
+                    Failure.warehouse(
+                            "Merge %s takes only newer rows by %s".formatted(merge.name(), name))
+                        .because("the target has no such column"));
+    Optional<String> greatest =
+        handle
+            .createQuery(
+                "select cast(max(%s) as varchar) from %s"
+                    .formatted(Identifiers.quote(name), Identifiers.quote(merge.into())))
+            .mapTo(String.class)
+            .findOne();
+    return greatest.map(g -> "cast('%s' as %s)".formatted(g.replace("'", "''"), column.typeText()));
+  }
+
+  /** Runs the judging steps; returns how many rows have landed by the ledger, or -1 if unknown. */
+  private long judge(MergeScript script, long retried) throws SQLException {
+    boolean landing = merge.source() instanceof MergeSource.Landing;
+    long expected = start.retry() && landing ? retried : -1;
+    boolean ties = false;
+    for (MergeStep step : script.judge()) {
+      if (step.effect() == Effect.TIES && !ties) {
+        continue;
+      }
+      run(step);
+      if (step.effect() == Effect.RANK) {
+        ties = number("select count(*) from %s where dusky_rank > 1".formatted(step.into())) > 0;
+      }
+      if (step.effect() == Effect.CHOOSE) {
+        expected = hold(step.into());
+      }
+      if (step.effect().makesTable()) {
+        Optional<String> count = database.dialect().countScratch(step.into());
+        boolean ordered = plan.unique() && merge.history().isEmpty(); // nothing left to plan
+        if (count.isPresent() && !ordered) {
+          handle.execute(count.get());
+        }
+      }
+    }
+    return expected;
+  }
+
+  /**
+   * Locks the chosen files, so that no other process takes their rows out meanwhile. Leaves out
+   * those that others hold or have reversed; returns how many rows are left.
+   *
+   * @param chosen the scratch table of the files
+   */
+  private long hold(String chosen) {
+    List<Long> held =
+        handle
+            .createQuery(
+                "select file_id from dusky.file where file_id in (select file_id from %s) %s"
+                    .formatted(chosen, database.dialect().claimClause()))
+            .mapTo(Long.class)
+            .list();
+    if (number("select count(distinct file_id) from " + chosen) != held.size()) {
+      handle
+          .createUpdate("delete from %s where file_id <> all (:held)".formatted(chosen))
+          .bindArray("held", Long.class, held)
+          .execute();
+    }
+    handle.execute(
+        """
+        delete from %s where not exists (select 1 from dusky.tally t
+          where t.load_id = %s.load_id and t.file_id = %s.file_id
+            and t.reversed_by is null)"""
+            .formatted(chosen, chosen, chosen));
+    return number("select coalesce(sum(loaded_rows), 0) from " + chosen);
+  }
+
+  private void run(MergeStep step) throws SQLException {
+    try (Statement statement = handle.getConnection().createStatement()) {
+      long began = System.nanoTime();
+      statement.execute(step.sql());
+      LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, step.comment());
+      long rows = statement.getLargeUpdateCount();
+      if (step.effect() == Effect.ADD) {
+        added += rows;
+      } else if (step.effect() == Effect.REMOVE) {
+        removed += rows;
+      } else if (step.effect() == Effect.PLACEHOLDER && rows > 0) {
+        placeholders.merge(step.into(), rows, Long::sum);
+      } else if (step.effect() == Effect.WITHDRAW && rows > 0) {
+        placeholders.merge(step.into(), -rows, Long::sum);
+        placeholders.values().removeIf(count -> count == 0);
+      }
+    }
+  }
+
+  private MergeTally count(long expected, MergeScript script, MergeRequest request)
+      throws SQLException {
+    Map<String, Long> outcomes = new HashMap<>();
+    long landed = number(script.landedCount());
+    try (Statement statement = handle.getConnection().createStatement();
+        ResultSet row = statement.executeQuery(script.census())) {
+      while (row.next()) {
+        outcomes.merge(row.getString(1), row.getLong(2), Long::sum);
+      }
+    }
+    if (outcomes.containsKey("pending") || outcomes.containsKey(null)) {
+      throw new IllegalStateException("rows without outcome: " + outcomes);
+    }
+    boolean limited = request.highWater().isPresent();
+    if (expected >= 0 && landed != expected && !limited) {
+      throw Failure.warehouse("Merge %s stopped".formatted(merge.name()))
+          .because(
+              "the ledger has %,d landed rows to merge, the source has %,d"
+                  .formatted(expected, landed))
+          .next("See what differs with 'dusky balance'. Nothing was changed");
+    }
+    long all = expected >= 0 && limited ? expected : landed;
+    long inserted = outcomes.getOrDefault("inserted", 0L);
+    long updated = outcomes.getOrDefault("updated", 0L);
+    long unchanged = outcomes.getOrDefault("unchanged", 0L);
+    long deleted = outcomes.getOrDefault("deleted", 0L);
+    long rejected = 0;
+    for (String code : MergeChecks.REJECTS) {
+      rejected += outcomes.getOrDefault(code, 0L);
+    }
+    long superseded = all - inserted - updated - unchanged - deleted - rejected;
+    return new MergeTally(
+        all,
+        inserted,
+        updated,
+        unchanged,
+        superseded,
+        deleted,
+        rejected,
+        request.sweep() ? swept(script, request) : 0);
+  }
+
+  /** How many rows go because the snapshot lacks them, if that is within bounds. */
+  private long swept(MergeScript script, MergeRequest request) throws SQLException {
+    SnapshotPolicy missing = merge.missing().orElseThrow();
+    try (Statement statement = handle.getConnection().createStatement();
+        ResultSet row = statement.executeQuery(script.sweepCount())) {
+      row.next();
+      long live = row.getLong(1);
+      long gone = row.getLong(2);
+      boolean tooMany =
+          BigDecimal.valueOf(gone)
+                  .movePointRight(2)
+                  .compareTo(missing.most().multiply(BigDecimal.valueOf(live)))
+              > 0;
+      if (tooMany) {
+        String snapshot = request.file().map(PostedFile::path).orElse("");
+        throw Failure.warehouse(
+                "Merge %s stopped: the snapshot %s lacks too much"
+                    .formatted(merge.name(), snapshot))
+            .because(
+                "%,d of %,d live rows of %s would go, %s%%, and at most %s%% may"
+                    .formatted(
+                        gone,
+                        live,
+                        merge.into(),
+                        BigDecimal.valueOf(gone * 100)
+                            .divide(BigDecimal.valueOf(live), 1, RoundingMode.HALF_UP),
+                        missing.most().toPlainString()))
+            .next(
+                "Check that the snapshot is whole; if it is, raise at-most under missing."
+                    + " Nothing of this snapshot was merged; earlier snapshots stay merged");
+      }
+      return gone;
+    }
+  }
+
+  /** How many rows the target had before the first merge into it, if this is the first. */
+  private Optional<Long> firstRows() {
+    long earlier =
+        handle
+            .createQuery(
+                "select count(*) from dusky.merge_run where state = 'done' and into_table = :into")
+            .bind("into", merge.into().toString())
+            .mapTo(Long.class)
+            .one();
+    return earlier > 1
+        ? Optional.empty()
+        : Optional.of(number("select count(*) from " + Identifiers.quote(merge.into())));
+  }
+
+  private long number(String sql) {
+    return handle.createQuery(sql).mapTo(Long.class).one();
+  }
+
+  private Failure explained(SQLException e) {
+    String state = String.valueOf(e.getSQLState());
+    if (state.startsWith("23") || state.startsWith("22")) {
+      database.undo(handle);
+      return Failure.warehouse(
+              "Merge %s into %s was refused by the database".formatted(merge.name(), merge.into()))
+          .because(SqlFailures.firstLine(e))
+          .next("Correct the rows, the merge or the target. Nothing was changed")
+          .from(e);
+    }
+    return database.failed(handle, "Merge %s into %s".formatted(merge.name(), merge.into()), e);
+  }
+
+  @Override
+  public void close() {
+    database.release(handle);
+  }
+}

@@ -1,0 +1,2 @@
+/** Merges as statements of a database. */
+package dev.dusky.warehouses.merging;

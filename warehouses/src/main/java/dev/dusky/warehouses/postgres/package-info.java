@@ -1,0 +1,2 @@
+/** What PostgreSQL does in its way. */
+package dev.dusky.warehouses.postgres;

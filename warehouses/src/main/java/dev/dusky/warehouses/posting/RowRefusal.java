@@ -1,0 +1,58 @@
+package dev.dusky.warehouses.posting;
+
+import dev.dusky.core.reject.Problem;
+import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.table.TableRule;
+import dev.dusky.warehouses.connection.SqlFailures;
+import java.sql.SQLException;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+
+/** Tells whether an error of the database is the fault of one row, and says it in our words. */
+public final class RowRefusal {
+
+  /** Our own state for rows that a trigger leaves out without an error. */
+  public static final String LEFT_OUT = "P0LEF";
+
+  private RowRefusal() {}
+
+  /**
+   * Whether the error means that a row was refused: integrity constraint violation, data exception,
+   * with check option violation (SQL classes 23, 22, 44), or an error raised by a trigger.
+   */
+  public static boolean is(SQLException e) {
+    String state = e.getSQLState() == null ? "" : e.getSQLState();
+    return state.startsWith("23")
+        || state.startsWith("22")
+        || state.startsWith("44")
+        || state.startsWith("45") // raised by a trigger of H2
+        || state.startsWith("P0") // raised by a trigger of PostgreSQL
+        || state.equals("90044"); // a trigger of H2 failed
+  }
+
+  /** The problem that such an error tells. */
+  public static Problem problem(SQLException e, List<TableRule> rules) {
+    String message = SqlFailures.firstLine(e).replaceFirst("^ERROR: ", "");
+    Optional<TableRule> rule =
+        rules.stream().filter(r -> !r.name().isEmpty() && names(message, r.name())).findFirst();
+    String column = rule.map(r -> String.join(", ", r.columns())).orElse("");
+    return new Problem(code(e), column, "", "the table refuses it: " + message);
+  }
+
+  private static boolean names(String message, String constraint) {
+    return message.toLowerCase(Locale.ROOT).contains(constraint.toLowerCase(Locale.ROOT));
+  }
+
+  private static RejectCode code(SQLException e) {
+    return switch (e.getSQLState()) {
+      case "23505" -> RejectCode.KEY_TAKEN;
+      case "23503", "23506" -> RejectCode.UNKNOWN_KEY;
+      case "23513", "23514" -> RejectCode.FAILED_CONSTRAINT;
+      case "23502" -> RejectCode.NULL_VALUE;
+      case LEFT_OUT -> RejectCode.LEFT_OUT;
+      case "23P01" -> RejectCode.OVERLAPPING;
+      default -> RejectCode.REFUSED_BY_TABLE;
+    };
+  }
+}

@@ -1,0 +1,44 @@
+package dev.dusky.warehouses.proofs;
+
+import dev.dusky.core.balance.FeedProof;
+import dev.dusky.core.balance.MergeProof;
+import dev.dusky.core.balance.Proofs;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.tables.Tables;
+import dev.dusky.warehouses.connection.Database;
+import java.util.List;
+import java.util.Optional;
+
+/** Comparisons of ledger and tables that are one database. */
+public final class JdbcProofs implements Proofs {
+
+  private final FeedProofs feeds;
+  private final MergeProofs merges;
+
+  /** Proofs of that database. */
+  public JdbcProofs(Database database, Tables tables) {
+    this.feeds = new FeedProofs(database, tables);
+    this.merges = new MergeProofs(database, tables);
+  }
+
+  @Override
+  public FeedProof feed(String feed, TableName table, List<String> totals) {
+    return feeds.feed(feed, table, totals);
+  }
+
+  @Override
+  public long settledPaths(String feed) {
+    return feeds.settledPaths(feed);
+  }
+
+  @Override
+  public long strays(TableName table) {
+    return feeds.strays(table);
+  }
+
+  @Override
+  public Optional<MergeProof> merge(Merge merge) {
+    return merges.prove(merge);
+  }
+}

@@ -1,0 +1,2 @@
+/** Comparisons of the ledger with the tables. */
+package dev.dusky.warehouses.proofs;

@@ -1,0 +1,31 @@
+package dev.dusky.warehouses.script;
+
+import java.util.Optional;
+
+/**
+ * One run of a merge, as its statements need to know it.
+ *
+ * @param mergeId its number in the ledger
+ * @param retry whether rejected rows are taken again, and no new ones
+ * @param newer the column of the source that is held against the high water, or an empty text
+ * @param highWater the greatest value in the target, as SQL; only rows beyond it are taken
+ * @param twice whether the target has keys more than once, listed in a scratch table
+ * @param sweep whether what the snapshot lacks goes
+ * @param file the one file to merge, if they are merged one by one
+ */
+public record MergeRequest(
+    long mergeId,
+    boolean retry,
+    String newer,
+    Optional<String> highWater,
+    boolean twice,
+    boolean sweep,
+    Optional<PostedFile> file) {
+
+  /**
+   * A file as one load posted it.
+   *
+   * @param whole whether it was posted as such; else these are rows of it that were mended later
+   */
+  public record PostedFile(long loadId, long fileId, String path, boolean whole) {}
+}
