@@ -15,7 +15,7 @@ import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
-import dev.dusky.warehouses.JdbcWarehouse;
+import dev.dusky.core.warehouse.Warehouse;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
@@ -52,7 +52,7 @@ final class BenchFeed {
   }
 
   /** Loads the file under a feed of its own, so that it counts as waiting each time. */
-  static LoadResult load(JdbcWarehouse warehouse, Path file, TableName into, String feedName) {
+  static LoadResult load(Warehouse warehouse, Path file, TableName into, String feedName) {
     Feed feed = of(feedName, file.getFileName().toString(), into);
     try (Depot depot = BenchDepots.directory(file.getParent())) {
       LoadStart start =
@@ -65,7 +65,10 @@ final class BenchFeed {
               "bench",
               "bench",
               java.time.Instant.now());
-      return new FeedLoader(warehouse, LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
+      return new FeedLoader(
+              warehouse.ledger(),
+              warehouse.tables(),
+              LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
           .run(start);
     }
   }

@@ -9,9 +9,10 @@ import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.standin.StandIn;
-import dev.dusky.warehouses.JdbcWarehouse;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -47,8 +48,8 @@ final class FilesBench {
     try (EmbeddedPostgres server = EmbeddedPostgres.start()) {
       String url = server.getJdbcUrl("postgres", "postgres");
       try (Connection connection = DriverManager.getConnection(url);
-          JdbcWarehouse warehouse = open(url, WarehouseAddress.DEFAULT_CONNECTIONS);
-          JdbcWarehouse narrow = open(url, 1)) {
+          Warehouse warehouse = open(url, DatabaseSettings.DEFAULT_CONNECTIONS);
+          Warehouse narrow = open(url, 1)) {
         execute(connection, "create schema bench");
         execute(
             connection,
@@ -63,14 +64,14 @@ final class FilesBench {
     }
   }
 
-  private static JdbcWarehouse open(String url, int connections) {
+  private static Warehouse open(String url, int connections) {
     return Warehouses.open(
-        new WarehouseAddress(
+        new DatabaseSettings(
             url.replaceAll("\\?.*", ""), Optional.of("postgres"), Optional.empty(), connections));
   }
 
   /** The same rows in a few large files, on several connections and on one. */
-  private void sideBySide(Connection connection, JdbcWarehouse warehouse, JdbcWarehouse narrow)
+  private void sideBySide(Connection connection, Warehouse warehouse, Warehouse narrow)
       throws Exception {
     Path yard = folder.resolve("yard");
     split(yard, "few", FEW);
@@ -78,7 +79,7 @@ final class FilesBench {
       System.out.printf("%d files of %,d rows, PostgreSQL:%n", FEW, FILES * ROWS / FEW);
       new Turns(1, 5)
           .compare(
-              "on %d connections".formatted(WarehouseAddress.DEFAULT_CONNECTIONS),
+              "on %d connections".formatted(DatabaseSettings.DEFAULT_CONNECTIONS),
               () -> load(warehouse, depot, "few/*.csv"),
               "on one connection",
               () -> load(narrow, depot, "few/*.csv"),
@@ -86,7 +87,7 @@ final class FilesBench {
     }
   }
 
-  private void small(Connection connection, JdbcWarehouse warehouse) throws Exception {
+  private void small(Connection connection, Warehouse warehouse) throws Exception {
     Path yard = Files.createDirectories(folder.resolve("yard"));
     BenchData.write(yard.resolve("one.csv"), (long) FILES * ROWS);
     split(yard, "many", FILES);
@@ -117,14 +118,14 @@ final class FilesBench {
     }
   }
 
-  private void load(JdbcWarehouse warehouse, Depot depot, String files) {
+  private void load(Warehouse warehouse, Depot depot, String files) {
     LoadResult result = load(warehouse, depot, BenchFeed.of("files" + ++turn, files, TABLE));
     if (result.tally().loaded() != (long) FILES * ROWS) {
       throw new IllegalStateException("loaded " + result.tally().loaded());
     }
   }
 
-  private static LoadResult load(JdbcWarehouse warehouse, Depot depot, Feed feed) {
+  private static LoadResult load(Warehouse warehouse, Depot depot, Feed feed) {
     LoadStart start =
         new LoadStart(
             LoadKind.LOAD,
@@ -135,12 +136,15 @@ final class FilesBench {
             "bench",
             "bench",
             Instant.now());
-    return new FeedLoader(warehouse, LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
+    return new FeedLoader(
+            warehouse.ledger(),
+            warehouse.tables(),
+            LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
         .run(start);
   }
 
   /** The stand-in lists keys it makes up; all but ten are in the ledger. */
-  private void finding(Connection connection, JdbcWarehouse warehouse) throws Exception {
+  private void finding(Connection connection, Warehouse warehouse) throws Exception {
     try (StandIn store = StandIn.start(folder.resolve("buckets"), "key", "secret", 0)) {
       store.pretend("bench", KEYS);
       execute(
@@ -166,7 +170,7 @@ final class FilesBench {
     }
   }
 
-  private static void find(JdbcWarehouse warehouse, Depot depot, Feed feed) {
+  private static void find(Warehouse warehouse, Depot depot, Feed feed) {
     dev.dusky.core.load.KnownFiles states =
         new dev.dusky.core.load.KnownFiles(warehouse.ledger(), depot, feed, Instant.now());
     int waiting = 0;

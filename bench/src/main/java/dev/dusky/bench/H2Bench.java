@@ -1,8 +1,9 @@
 package dev.dusky.bench;
 
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
-import dev.dusky.warehouses.JdbcWarehouse;
 import java.io.IOException;
 import java.math.BigDecimal;
 import java.nio.file.Files;
@@ -58,10 +59,10 @@ final class H2Bench {
   }
 
   private void load() throws IOException {
-    WarehouseAddress address =
-        new WarehouseAddress(
+    DatabaseSettings address =
+        new DatabaseSettings(
             "jdbc:h2:file:" + database.resolve("bench"), Optional.empty(), Optional.empty());
-    try (JdbcWarehouse warehouse = Warehouses.open(address)) {
+    try (Warehouse warehouse = Warehouses.open(address)) {
       warehouse.ledger().prepare();
       long loaded = BenchFeed.load(warehouse, file, TABLE, "bench").tally().loaded();
       if (loaded != rows) {

@@ -2,18 +2,21 @@ package dev.dusky.bench;
 
 import dev.dusky.core.merge.ExistingPolicy;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeResult;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeStart;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
-import dev.dusky.warehouses.JdbcWarehouse;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -87,8 +90,8 @@ final class MergeBench {
       String admin = server.getJdbcUrl("postgres", "postgres");
       run(admin, "create database model");
       String base = admin.replaceAll("/postgres\\?.*", "/");
-      WarehouseAddress model =
-          new WarehouseAddress(base + "model", Optional.of("postgres"), Optional.empty());
+      DatabaseSettings model =
+          new DatabaseSettings(base + "model", Optional.of("postgres"), Optional.empty());
       prepare(model);
       Timed ours = this::ours;
       Timed merge = address -> byHand(address, MERGE);
@@ -104,7 +107,7 @@ final class MergeBench {
           run(admin, "checkpoint");
           seconds[which] =
               work.run(
-                  new WarehouseAddress(base + "trial", Optional.of("postgres"), Optional.empty()));
+                  new DatabaseSettings(base + "trial", Optional.of("postgres"), Optional.empty()));
           run(admin, "drop database trial");
         }
         System.out.printf(
@@ -120,11 +123,11 @@ final class MergeBench {
 
   @FunctionalInterface
   private interface Timed {
-    double run(WarehouseAddress address) throws Exception;
+    double run(DatabaseSettings address) throws Exception;
   }
 
-  private void prepare(WarehouseAddress address) throws Exception {
-    try (JdbcWarehouse warehouse = Warehouses.open(address)) {
+  private void prepare(DatabaseSettings address) throws Exception {
+    try (Warehouse warehouse = Warehouses.open(address)) {
       warehouse.ledger().prepare();
     }
     String types =
@@ -176,7 +179,7 @@ final class MergeBench {
         .replace("#N", n);
   }
 
-  private double ours(WarehouseAddress address) throws Exception {
+  private double ours(DatabaseSettings address) throws Exception {
     Merge merge =
         new Merge(
             "docket",
@@ -195,11 +198,11 @@ final class MergeBench {
             Optional.empty(),
             List.of(),
             List.of());
-    try (JdbcWarehouse warehouse = Warehouses.open(address)) {
+    try (Warehouse warehouse = Warehouses.open(address)) {
       MergeStart start =
           new MergeStart("bench", "here", "bench", Instant.now(), false, OptionalLong.empty());
       long nanos = System.nanoTime();
-      MergeTally tally = warehouse.merges().run(merge, start, t -> {}).get(0).tally();
+      MergeTally tally = merged(warehouse, merge, start);
       double seconds = (System.nanoTime() - nanos) / 1e9;
       if (tally.inserted() != rows / 2 || tally.updated() != rows / 4 || !tally.balanced()) {
         throw new IllegalStateException("the merge was " + tally);
@@ -208,7 +211,13 @@ final class MergeBench {
     }
   }
 
-  private double byHand(WarehouseAddress address, String sql) throws SQLException {
+  private static MergeTally merged(Warehouse warehouse, Merge merge, MergeStart start) {
+    List<MergeResult> results = new ArrayList<>();
+    warehouse.merges().run(merge, start, table -> {}, results::add);
+    return results.get(0).tally();
+  }
+
+  private double byHand(DatabaseSettings address, String sql) throws SQLException {
     try (Connection connection = DriverManager.getConnection(address.url(), "postgres", "")) {
       connection.setAutoCommit(false);
       try (Statement statement = connection.createStatement()) {

@@ -1,8 +1,9 @@
 package dev.dusky.bench;
 
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
-import dev.dusky.warehouses.JdbcWarehouse;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.InputStream;
 import java.nio.file.Files;
@@ -33,9 +34,9 @@ final class PostgresBench {
     try (EmbeddedPostgres server = EmbeddedPostgres.start()) {
       String url = server.getJdbcUrl("postgres", "postgres");
       try (Connection connection = DriverManager.getConnection(url);
-          JdbcWarehouse warehouse =
+          Warehouse warehouse =
               Warehouses.open(
-                  new WarehouseAddress(
+                  new DatabaseSettings(
                       url.replaceAll("\\?.*", ""), Optional.of("postgres"), Optional.empty()))) {
         execute(connection, "create schema bench");
         execute(connection, "create table bench.docket (" + BenchData.COLUMNS + ")");
@@ -67,7 +68,7 @@ final class PostgresBench {
     }
   }
 
-  private void load(JdbcWarehouse warehouse, TableName table) {
+  private void load(Warehouse warehouse, TableName table) {
     long loaded = BenchFeed.load(warehouse, file, table, "bench" + ++turn).tally().loaded();
     if (loaded != rows) {
       throw new IllegalStateException("dusky loaded " + loaded + " rows, not " + rows);

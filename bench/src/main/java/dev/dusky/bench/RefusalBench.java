@@ -2,9 +2,10 @@ package dev.dusky.bench;
 
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.ResultTaker;
+import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
-import dev.dusky.warehouses.JdbcWarehouse;
-import dev.dusky.warehouses.connection.StatementRun;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -71,7 +72,7 @@ final class RefusalBench {
     try (EmbeddedPostgres server = EmbeddedPostgres.start()) {
       String url = server.getJdbcUrl("postgres", "postgres").replaceAll("\\?.*", "");
       compare(
-          "PostgreSQL", new WarehouseAddress(url, Optional.of("postgres"), Optional.empty()), true);
+          "PostgreSQL", new DatabaseSettings(url, Optional.of("postgres"), Optional.empty()), true);
     }
   }
 
@@ -79,7 +80,7 @@ final class RefusalBench {
     Path folder = Files.createTempDirectory("dusky-bench-h2-");
     compare(
         "H2",
-        new WarehouseAddress(
+        new DatabaseSettings(
             "jdbc:h2:file:" + folder.resolve("warehouse"), Optional.empty(), Optional.empty()),
         false);
     try (var files = Files.list(folder)) {
@@ -90,9 +91,9 @@ final class RefusalBench {
     Files.delete(folder);
   }
 
-  private void compare(String name, WarehouseAddress address, boolean postgres) throws Exception {
+  private void compare(String name, DatabaseSettings address, boolean postgres) throws Exception {
     System.out.printf("%s, %,d rows, %d of them refused by the table:%n", name, rows, REFUSED);
-    try (JdbcWarehouse warehouse = Warehouses.open(address)) {
+    try (Warehouse warehouse = Warehouses.open(address)) {
       warehouse.ledger().prepare();
       execute(warehouse, "create schema bench");
       execute(warehouse, "create table bench.farm (code varchar(8) primary key)");
@@ -130,7 +131,7 @@ final class RefusalBench {
   }
 
   /** Refusals that only the table can tell: found by halving. */
-  private void judged(JdbcWarehouse warehouse, Turns turns, Turns.Work reset) throws Exception {
+  private void judged(Warehouse warehouse, Turns turns, Turns.Work reset) throws Exception {
     execute(warehouse, "truncate table bench.docket");
     execute(warehouse, "alter table bench.docket drop constraint docket_litres_check");
     execute(warehouse, "alter table bench.docket drop constraint docket_farm_code_fkey");
@@ -151,18 +152,17 @@ final class RefusalBench {
         reset);
   }
 
-  private void load(JdbcWarehouse warehouse, Path file, long refused) {
+  private void load(Warehouse warehouse, Path file, long refused) {
     LoadResult result = BenchFeed.load(warehouse, file, TABLE, "bench" + ++turn);
     if (result.tally().loaded() != rows - refused || result.tally().rejected() != refused) {
       throw new IllegalStateException("the load was " + result.tally());
     }
   }
 
-  private static void execute(JdbcWarehouse warehouse, String sql) {
-    StatementRun.run(
-        warehouse,
+  private static void execute(Warehouse warehouse, String sql) {
+    warehouse.run(
         sql,
-        new StatementRun.Taker() {
+        new ResultTaker() {
           @Override
           public void columns(List<String> names, List<Boolean> numeric) {}
 

@@ -19,9 +19,10 @@ import dev.dusky.core.repeat.RepeatPolicy.Keep;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.ResultTaker;
+import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
-import dev.dusky.warehouses.JdbcWarehouse;
-import dev.dusky.warehouses.connection.StatementRun;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.IOException;
 import java.io.Writer;
@@ -81,8 +82,8 @@ final class RepeatBench {
     System.out.printf("repeats, PostgreSQL: three identical files of %,d rows, 15 columns%n", rows);
     try (EmbeddedPostgres server = EmbeddedPostgres.start()) {
       String url = server.getJdbcUrl("postgres", "postgres").replaceAll("\\?.*", "");
-      try (JdbcWarehouse warehouse =
-          Warehouses.open(new WarehouseAddress(url, Optional.of("postgres"), Optional.empty()))) {
+      try (Warehouse warehouse =
+          Warehouses.open(new DatabaseSettings(url, Optional.of("postgres"), Optional.empty()))) {
         warehouse.ledger().prepare();
         execute(warehouse, "create schema bench");
         StringBuilder columns = new StringBuilder();
@@ -135,7 +136,7 @@ final class RepeatBench {
     return columns;
   }
 
-  private void load(JdbcWarehouse warehouse, RepeatPolicy policy, int files) {
+  private void load(Warehouse warehouse, RepeatPolicy policy, int files) {
     String name = "repeats" + ++turn;
     Feed feed =
         new Feed(
@@ -153,7 +154,10 @@ final class RepeatBench {
                 .withArrivals(Arrivals.DEFAULT.withTwins(TwinPolicy.LOAD)));
     try (Depot depot = BenchDepots.directory(folder)) {
       LoadResult result =
-          new FeedLoader(warehouse, LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
+          new FeedLoader(
+                  warehouse.ledger(),
+                  warehouse.tables(),
+                  LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
               .run(
                   new LoadStart(
                       LoadKind.LOAD,
@@ -170,11 +174,10 @@ final class RepeatBench {
     }
   }
 
-  private static void execute(JdbcWarehouse warehouse, String sql) {
-    StatementRun.run(
-        warehouse,
+  private static void execute(Warehouse warehouse, String sql) {
+    warehouse.run(
         sql,
-        new StatementRun.Taker() {
+        new ResultTaker() {
           @Override
           public void columns(List<String> names, List<Boolean> numeric) {}
 

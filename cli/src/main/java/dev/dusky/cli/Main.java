@@ -1,5 +1,6 @@
 package dev.dusky.cli;
 
+import dev.dusky.app.workspace.Version;
 import dev.dusky.cli.command.DuskyCommand;
 import java.util.Locale;
 import java.util.TimeZone;

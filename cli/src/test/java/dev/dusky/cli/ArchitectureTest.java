@@ -4,10 +4,18 @@ import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.Architectures.layeredArchitecture;
 
+import com.tngtech.archunit.core.domain.JavaClass;
 import com.tngtech.archunit.core.domain.JavaClasses;
 import com.tngtech.archunit.core.importer.ClassFileImporter;
 import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.library.dependencies.SlicesRuleDefinition;
+import dev.dusky.core.balance.Proofs;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.ledger.FeedEntries;
+import dev.dusky.core.ledger.Journal;
+import dev.dusky.core.ledger.LoadLedger;
+import dev.dusky.core.ledger.RejectEntries;
+import dev.dusky.core.merge.Merges;
 import java.text.DateFormat;
 import java.text.NumberFormat;
 import java.time.LocalDate;
@@ -15,6 +23,7 @@ import java.time.LocalDateTime;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.time.format.FormatStyle;
+import java.util.Arrays;
 import java.util.Locale;
 import java.util.TimeZone;
 import org.junit.jupiter.api.Test;
@@ -84,18 +93,95 @@ class ArchitectureTest {
         .definedBy("dev.dusky.warehouses..")
         .layer("standin")
         .definedBy("dev.dusky.standin..")
+        .layer("app")
+        .definedBy("dev.dusky.app..")
         .layer("cli")
         .definedBy("dev.dusky.cli..")
         .whereLayer("cli")
         .mayNotBeAccessedByAnyLayer()
+        .whereLayer("app")
+        .mayOnlyBeAccessedByLayers("cli")
         .whereLayer("formats")
         .mayNotBeAccessedByAnyLayer() // found through ServiceLoader
-        .whereLayer("depots")
-        .mayOnlyBeAccessedByLayers("cli")
         .whereLayer("warehouses")
-        .mayOnlyBeAccessedByLayers("cli")
+        .mayNotBeAccessedByAnyLayer() // found through ServiceLoader
+        .whereLayer("depots")
+        .mayOnlyBeAccessedByLayers("app")
         .whereLayer("standin")
         .mayOnlyBeAccessedByLayers("cli")
+        .check(CLASSES);
+  }
+
+  /** What a use case returns may be shown; what reaches depots, ledgers and tables may not. */
+  @Test
+  void theCommandLineSeesUseCasesAndTheirResultsOnly() {
+    noClasses()
+        .that()
+        .resideInAPackage("dev.dusky.cli..")
+        .should()
+        .dependOnClassesThat(
+            JavaClass.Predicates.resideInAnyPackage("dev.dusky.core.tables..")
+                .or(JavaClass.Predicates.assignableTo(Depot.class))
+                .or(JavaClass.Predicates.assignableTo(LoadLedger.class))
+                .or(JavaClass.Predicates.assignableTo(Journal.class))
+                .or(JavaClass.Predicates.assignableTo(RejectEntries.class))
+                .or(JavaClass.Predicates.assignableTo(FeedEntries.class))
+                .or(JavaClass.Predicates.assignableTo(Merges.class))
+                .or(JavaClass.Predicates.assignableTo(Proofs.class)))
+        .check(CLASSES);
+  }
+
+  /** The layers of the core, from data to what is done with it. */
+  @Test
+  void theCoreIsModelReadingAndFlow() {
+    String[] model = {"failure", "text", "secret", "type", "layout", "tally", "table", "feed"};
+    String[] reading = {"bytes", "record", "json", "vector", "bind", "expression"};
+    String[] flow = {
+      "ledger",
+      "tables",
+      "warehouse",
+      "load",
+      "mend",
+      "rehearse",
+      "balance",
+      "preview",
+      "draft",
+      "stage",
+      "watch",
+      "advice"
+    };
+    noClasses()
+        .that()
+        .resideInAnyPackage(core(model))
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage(core(flow))
+        .check(CLASSES);
+    noClasses()
+        .that()
+        .resideInAnyPackage(core(reading))
+        .should()
+        .dependOnClassesThat()
+        .resideInAnyPackage(core(flow))
+        .check(CLASSES);
+  }
+
+  private static String[] core(String... packages) {
+    return Arrays.stream(packages).map(p -> "dev.dusky.core." + p + "..").toArray(String[]::new);
+  }
+
+  /** Schedulers know functions, not the loader. */
+  @Test
+  void schedulersDoNotKnowTheLoader() {
+    noClasses()
+        .that()
+        .haveSimpleNameEndingWith("Scheduler")
+        .should()
+        .dependOnClassesThat()
+        .haveSimpleName("FeedLoader")
+        .orShould()
+        .dependOnClassesThat()
+        .haveSimpleName("FileProcessor")
         .check(CLASSES);
   }
 
@@ -111,10 +197,9 @@ class ArchitectureTest {
   }
 
   @Test
-  void thePackagesOfTheCoreHaveNoCyclesAmongTheData() {
+  void noPackageOfTheHouseIsInACycle() {
     SlicesRuleDefinition.slices()
-        .matching(
-            "dev.dusky.core.(layout|bytes|record|reject|type|tally|failure|secret|depot|vector|json)..")
+        .matching("dev.dusky.(**)")
         .should()
         .beFreeOfCycles()
         .check(CLASSES);
@@ -131,7 +216,7 @@ class ArchitectureTest {
             "dev.dusky.core.load..")
         .should()
         .dependOnClassesThat()
-        .resideInAnyPackage("dev.dusky.core.draft..", "dev.dusky.core.look..")
+        .resideInAnyPackage("dev.dusky.core.draft..", "dev.dusky.core.preview..")
         .check(CLASSES);
   }
 
@@ -139,10 +224,10 @@ class ArchitectureTest {
   void commandsDoNotTouchTheDatabaseThemselves() {
     noClasses()
         .that()
-        .resideInAPackage("dev.dusky.cli..")
+        .resideInAnyPackage("dev.dusky.cli..", "dev.dusky.app..")
         .should()
         .dependOnClassesThat()
-        .resideInAnyPackage("java.sql..", "software.amazon..")
+        .resideInAnyPackage("java.sql..", "software.amazon..", "org.jdbi..")
         .check(CLASSES);
   }
 

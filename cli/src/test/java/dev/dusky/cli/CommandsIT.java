@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.dusky.app.workspace.Version;
 import dev.dusky.cli.Program.Run;
 import java.io.IOException;
 import java.nio.file.Files;

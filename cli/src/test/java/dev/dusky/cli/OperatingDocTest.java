@@ -3,8 +3,8 @@ package dev.dusky.cli;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.app.config.Configuration;
 import dev.dusky.cli.command.DuskyCommand;
-import dev.dusky.cli.config.Configuration;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;

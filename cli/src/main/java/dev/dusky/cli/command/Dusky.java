@@ -1,6 +1,6 @@
 package dev.dusky.cli.command;
 
-import dev.dusky.cli.Version;
+import dev.dusky.app.workspace.Version;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;

@@ -1,6 +1,6 @@
 package dev.dusky.cli.command;
 
-import dev.dusky.cli.Version;
+import dev.dusky.app.workspace.Version;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.io.StringWriter;

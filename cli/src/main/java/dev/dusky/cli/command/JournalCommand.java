@@ -1,14 +1,12 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.journal.ReadJournal;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.DriftReport;
-import dev.dusky.cli.render.Figures;
 import dev.dusky.cli.render.JournalReport;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
-import dev.dusky.warehouses.Books.Choice;
-import java.time.LocalDate;
-import java.time.format.DateTimeParseException;
+import dev.dusky.core.ledger.JournalChoice;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -78,65 +76,30 @@ final class JournalCommand extends DuskyCommand {
       throw Failure.usage("--entries must be 1 or more");
     }
     try (Workspace workspace = new Workspace(configFile())) {
-      if (name != null && !workspace.configuration().merges().containsKey(name)) {
-        workspace.configuration().feed(name);
-      }
-      workspace.closeInterrupted();
-      Books books = workspace.warehouse().books();
+      Optional<String> named = Optional.ofNullable(name);
+      ReadJournal journal = new ReadJournal(workspace, named);
       JournalReport report = new JournalReport(screen);
       if (drift) {
         new DriftReport(screen)
             .show(
-                workspace
-                    .warehouse()
-                    .drifts()
-                    .drifts(
-                        Optional.ofNullable(name),
-                        Optional.ofNullable(load),
-                        Optional.ofNullable(file),
-                        Math.max(most, 100)));
+                journal.drifts(named, Optional.ofNullable(load), Optional.ofNullable(file), most));
       } else if (load != null) {
-        report.files(load, books.files(load));
+        report.files(load, journal.load(load));
       } else if (merge != null) {
-        report.merge(
-            books.merges(Choice.ALL, Integer.MAX_VALUE).stream()
-                .filter(line -> line.mergeId() == merge)
-                .findFirst()
-                .orElseThrow(
-                    () ->
-                        Failure.usage("There is no merge " + Figures.count(merge))
-                            .next("See the merges with 'dusky journal'")),
-            books.mergedFiles(merge),
-            books.mergeRejects(merge));
+        report.merge(journal.merge(merge));
       } else {
-        Choice choice =
-            new Choice(
-                Optional.ofNullable(name),
-                Optional.ofNullable(table),
-                Optional.ofNullable(day).map(JournalCommand::day),
-                Optional.ofNullable(state).map(JournalCommand::state),
-                Optional.ofNullable(file));
-        report.entries(books.loads(choice, most), books.merges(choice, most), most);
+        report.entries(journal.entries(choice(named), most), most);
       }
     }
     return 0;
   }
 
-  private static String state(String word) {
-    if (!word.matches("running|done|failed|interrupted")) {
-      throw Failure.usage("--state cannot be '" + word + "'")
-          .next("It is running, done, failed or interrupted");
-    }
-    return word;
-  }
-
-  private static LocalDate day(String text) {
-    try {
-      return LocalDate.parse(text);
-    } catch (DateTimeParseException e) {
-      throw Failure.usage("--day cannot be '" + text + "'")
-          .next("Write year, month and day, such as 2026-03-02")
-          .from(e);
-    }
+  private JournalChoice choice(Optional<String> named) {
+    return new JournalChoice(
+        named,
+        Optional.ofNullable(table),
+        Optional.ofNullable(day).map(ReadJournal::day),
+        Optional.ofNullable(state).map(ReadJournal::state),
+        Optional.ofNullable(file));
   }
 }

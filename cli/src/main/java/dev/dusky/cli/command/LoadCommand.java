@@ -1,19 +1,14 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.load.ChosenFiles;
+import dev.dusky.app.load.LoadFeeds;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.LoadReport;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.cli.workspace.RejectDelivery;
-import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.feed.Feed;
-import dev.dusky.core.load.FeedLoader;
-import dev.dusky.core.load.LoadResult;
-import dev.dusky.core.load.LoadRun;
-import dev.dusky.core.preview.FittingFeed;
-import dev.dusky.core.tally.Tolerance;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
+import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -61,47 +56,13 @@ final class LoadCommand extends DuskyCommand {
     try (StopSignal stop = StopSignal.install();
         Workspace workspace = new Workspace(configFile())) {
       ChosenFiles files = ChosenFiles.of(workspace, feeds, manifest, again);
-      files.notes().forEach(note -> note(screen, note));
-      LoadReport report = new LoadReport(screen);
-      report.interrupted(workspace.closeInterrupted());
-      boolean clean = true;
-      for (Feed declared : files.feeds()) {
-        Feed feed = tolerant(declared);
-        FeedLoader loader =
-            new FeedLoader(
-                workspace.warehouse(),
-                LoadRun.of(feed, workspace.depot(feed), report.of(feed), stop::requested)
-                    .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)))
-                    .withSelection(files.selection(feed)));
-        LoadResult result = loader.run(workspace.start(feed));
-        report.total(result);
-        new RejectDelivery(
-                text -> screen.line(screen.style().faint("  " + text)),
-                screen::remark,
-                workspace,
-                feed)
-            .deliver(result.loadId());
-        clean &= result.clean();
-      }
-      return clean ? 0 : Failure.Kind.FILE.exitCode();
+      LoadFeeds loads =
+          new LoadFeeds(
+              workspace,
+              new LoadReport(screen),
+              stop::requested,
+              Optional.ofNullable(tolerance).map(LoadFeeds::tolerance));
+      return loads.run(files) ? 0 : Failure.Kind.FILE.exitCode();
     }
-  }
-
-  private Feed tolerant(Feed feed) {
-    if (tolerance == null) {
-      return feed;
-    }
-    Tolerance other =
-        Tolerance.parse(tolerance)
-            .orElseThrow(
-                () ->
-                    Failure.usage("--tolerance cannot be '" + tolerance + "'")
-                        .next("Write a count (25), a share (0.5%) or any"));
-    return feed.withPolicies(feed.policies().withTolerance(other));
-  }
-
-  private static void note(Screen screen, String note) {
-    screen.line(screen.style().notable(note));
-    screen.object(Map.of("event", "note", "message", note));
   }
 }

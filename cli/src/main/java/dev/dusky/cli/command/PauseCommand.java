@@ -1,12 +1,9 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.watch.PauseFeeds;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.feed.Feed;
-import dev.dusky.warehouses.FeedBook.Pause;
-import java.time.Instant;
-import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Map;
 import picocli.CommandLine.Command;
@@ -44,18 +41,10 @@ final class PauseCommand extends DuskyCommand {
       throw Failure.usage("--reason must say why");
     }
     try (Workspace workspace = new Workspace(configFile())) {
-      for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {
-        Pause pause =
-            new Pause(
-                Instant.now().truncatedTo(ChronoUnit.SECONDS),
-                Workspace.person(),
-                Workspace.host(),
-                reason.strip());
-        boolean now = workspace.warehouse().feeds().pause(feed.name(), pause);
-        Pause holding =
-            now ? pause : workspace.warehouse().feeds().pause(feed.name()).orElse(pause);
-        screen.line(feed.name() + (now ? " is " : " already is ") + holding);
-        screen.object(Map.of("feed", feed.name(), "paused", true, "pause", holding.toString()));
+      for (PauseFeeds.Outcome outcome : new PauseFeeds(workspace).pause(feeds, reason)) {
+        String pause = outcome.pause().map(Object::toString).orElse("paused");
+        screen.line(outcome.feed() + (outcome.changed() ? " is " : " already is ") + pause);
+        screen.object(Map.of("feed", outcome.feed(), "paused", true, "pause", pause));
       }
     }
     return 0;

@@ -1,14 +1,11 @@
 package dev.dusky.cli.command;
 
-import dev.dusky.cli.render.Figures;
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.promote.PromoteField;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.cli.workspace.Workspace;
-import dev.dusky.core.failure.Failure;
-import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
-import dev.dusky.core.type.SqlType;
-import dev.dusky.warehouses.JdbcWarehouse;
-import dev.dusky.warehouses.landed.JdbcPromotions.Promoted;
+import dev.dusky.core.ledger.Promoted;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -56,38 +53,17 @@ final class PromoteCommand extends DuskyCommand {
   @Override
   int run(Screen screen) {
     try (Workspace workspace = new Workspace(configFile())) {
-      Feed declared = workspace.configuration().feed(feed);
-      if (!declared.policies().drift().map(DriftPolicy::captures).orElse(false)) {
-        throw Failure.usage("Feed " + feed + " has no leftovers")
-            .because("it does not declare drift: capture")
-            .next("Fields are captured from then on when it does");
-      }
-      if (column != null && !column.matches("[a-z_][a-z0-9_]{0,62}")) {
-        throw Failure.usage("--column cannot be '" + column + "'")
-            .next("Use small letters, digits and underscores");
-      }
-      Optional<SqlType> wanted =
-          Optional.ofNullable(type)
-              .map(
-                  text ->
-                      SqlType.parse(text)
-                          .orElseThrow(
-                              () ->
-                                  Failure.usage("--type cannot be '" + text + "'")
-                                      .next("Write a type such as bigint, decimal(9,1) or text")));
-      JdbcWarehouse warehouse = workspace.warehouse();
-      Feed grown = declared.grown(warehouse.ledger().grown(declared.name()));
-      Promoted done =
-          warehouse
-              .promotions()
-              .promote(
-                  workspace.start(declared), grown, field, Optional.ofNullable(column), wanted);
-      show(screen, declared, done);
-      return 0;
+      show(
+          screen,
+          new PromoteField(workspace)
+              .run(feed, field, Optional.ofNullable(column), Optional.ofNullable(type)));
     }
+    return 0;
   }
 
-  private void show(Screen screen, Feed declared, Promoted done) {
+  private void show(Screen screen, PromoteField.Outcome outcome) {
+    Feed declared = outcome.feed();
+    Promoted done = outcome.promoted();
     Map<String, Object> fields = new LinkedHashMap<>();
     fields.put("feed", declared.name());
     fields.put("field", field);

@@ -1,15 +1,15 @@
 package dev.dusky.cli.command;
 
-import dev.dusky.cli.render.Figures;
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.reject.ReviewRejects;
+import dev.dusky.app.reject.ReviewRejects.Exported;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.cli.workspace.Workspace;
-import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
-import dev.dusky.core.mend.RejectFile;
+import dev.dusky.core.ledger.RejectChoice;
 import dev.dusky.core.reject.RejectState;
-import java.nio.file.Files;
+import java.io.IOException;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -38,7 +38,7 @@ final class RejectsExportCommand extends DuskyCommand {
   @Parameters(paramLabel = "FEED", description = "The feed.")
   String feed;
 
-  @Mixin RejectFilter filter = new RejectFilter();
+  @Mixin RejectOptions filter = new RejectOptions();
 
   @Option(
       names = "--to",
@@ -50,55 +50,32 @@ final class RejectsExportCommand extends DuskyCommand {
   boolean replace;
 
   @Override
-  int run(Screen screen) throws Exception {
+  int run(Screen screen) throws IOException {
     Path base = local(to == null ? Path.of(feed + "-rejects") : to).toAbsolutePath().normalize();
     try (Workspace workspace = new Workspace(configFile())) {
       Feed declared = workspace.configuration().feed(feed);
-      Files.createDirectories(base.getParent());
-      refuseExisting(base);
-      RejectFile file = new RejectFile(base, declared);
-      try (file) {
-        workspace
-            .warehouse()
-            .rejects()
-            .forEach(
-                filter.choice(
-                    workspace.configuration(), feed, List.of(), Optional.of(RejectState.OPEN)),
-                file::add);
-      }
-      List<String> shown = new ArrayList<>();
-      for (Path path : file.paths()) {
-        Path from = local(Path.of("")).toAbsolutePath().normalize();
-        shown.add(path.startsWith(from) ? from.relativize(path).toString() : path.toString());
-      }
+      ReviewRejects review = new ReviewRejects(workspace);
+      RejectChoice choice =
+          review.choice(filter.filter(), feed, List.of(), Optional.of(RejectState.OPEN));
+      Exported exported = review.export(declared, choice, base, replace);
+      List<String> shown = exported.files().stream().map(this::shown).toList();
       Map<String, Object> fields = new LinkedHashMap<>();
       fields.put("event", "exported");
       fields.put("feed", feed);
-      fields.put("rejects", file.count());
+      fields.put("rejects", exported.count());
       fields.put("files", shown);
       screen.object(fields);
       screen.line(
           "%s written%s"
               .formatted(
-                  Figures.plural(file.count(), "open reject"),
+                  Figures.plural(exported.count(), "open reject"),
                   shown.isEmpty() ? "" : " to " + String.join(", ", shown)));
     }
     return 0;
   }
 
-  private void refuseExisting(Path base) throws Exception {
-    if (replace) {
-      return;
-    }
-    try (var siblings = Files.list(base.getParent())) {
-      Optional<Path> there =
-          siblings
-              .filter(p -> p.getFileName().toString().startsWith(base.getFileName() + "."))
-              .findFirst();
-      if (there.isPresent()) {
-        throw Failure.usage(there.get() + " is there already")
-            .next("It may hold repairs: mend it first, name another with --to, or give --replace");
-      }
-    }
+  private String shown(Path path) {
+    Path from = local(Path.of("")).toAbsolutePath().normalize();
+    return path.startsWith(from) ? from.relativize(path).toString() : path.toString();
   }
 }

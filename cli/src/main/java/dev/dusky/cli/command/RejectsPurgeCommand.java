@@ -1,13 +1,12 @@
 package dev.dusky.cli.command;
 
-import dev.dusky.cli.render.Figures;
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.reject.ReviewRejects;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.Map;
-import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -44,14 +43,7 @@ final class RejectsPurgeCommand extends DuskyCommand {
     long number = Long.parseLong(age.substring(0, age.length() - 1));
     Duration before = age.endsWith("d") ? Duration.ofDays(number) : Duration.ofHours(number);
     try (Workspace workspace = new Workspace(configFile())) {
-      if (feed != null) {
-        workspace.configuration().feed(feed);
-      }
-      long removed =
-          workspace
-              .warehouse()
-              .rejects()
-              .purge(Optional.ofNullable(feed), Instant.now().minus(before), Workspace.person());
+      long removed = new ReviewRejects(workspace).purge(feed, before);
       screen.object(Map.of("event", "purged", "rejects", removed));
       screen.line(Figures.plural(removed, "settled reject") + " removed; open ones stay");
     }

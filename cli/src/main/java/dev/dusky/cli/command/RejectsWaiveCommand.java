@@ -1,8 +1,10 @@
 package dev.dusky.cli.command;
 
-import dev.dusky.cli.render.Figures;
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.reject.RejectFilter;
+import dev.dusky.app.reject.ReviewRejects;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.RejectChoice;
 import dev.dusky.core.reject.RejectState;
@@ -38,41 +40,38 @@ final class RejectsWaiveCommand extends DuskyCommand {
   @Option(names = "--reason", paramLabel = "TEXT", required = true, description = "Why.")
   String reason;
 
-  @Mixin RejectFilter filter = new RejectFilter();
+  @Mixin RejectOptions filter = new RejectOptions();
 
   @Override
   int run(Screen screen) {
     if (reason.isBlank()) {
       throw Failure.usage("--reason must say why; it is kept for whoever asks later");
     }
+    Selected selected = Selected.of(which);
+    RejectFilter chosen = filter.filter();
     try (Workspace workspace = new Workspace(configFile())) {
-      Selected selected = Selected.of(which);
-      if (selected.ids().isEmpty() && filter.isEmpty()) {
+      ReviewRejects review = new ReviewRejects(workspace);
+      if (selected.ids().isEmpty() && chosen.isEmpty()) {
         throw Failure.usage("This would waive every open reject of feed " + selected.feed())
             .next("Narrow it with --column, --code, --file or --load, or name the rejects");
       }
       RejectChoice choice =
-          filter.choice(
-              workspace.configuration(),
-              selected.feed(),
-              selected.ids(),
-              Optional.of(RejectState.OPEN));
-      long waived =
-          workspace.warehouse().rejects().waive(choice, Workspace.person(), reason.strip());
+          review.choice(chosen, selected.feed(), selected.ids(), Optional.of(RejectState.OPEN));
+      long waived = review.waive(choice, reason.strip());
       screen.object(Map.of("event", "waived", "rejects", waived, "reason", reason.strip()));
       screen.line("%s waived: %s".formatted(Figures.plural(waived, "reject"), reason.strip()));
       long left = selected.ids().isEmpty() ? 0 : selected.ids().size() - waived;
-      if (waived == 0 || left > 0) {
-        screen.remark(
-            selected.ids().isEmpty()
-                ? "No open reject is like that"
-                : "%s not open or not there; nothing was done with %s"
-                    .formatted(
-                        left == 1 ? "1 of them is" : left + " of them are",
-                        left == 1 ? "it" : "them"));
-        return Failure.Kind.FILE.exitCode();
+      if (waived > 0 && left == 0) {
+        return 0;
       }
-      return 0;
+      screen.remark(
+          selected.ids().isEmpty()
+              ? "No open reject is like that"
+              : "%s not open or not there; nothing was done with %s"
+                  .formatted(
+                      left == 1 ? "1 of them is" : left + " of them are",
+                      left == 1 ? "it" : "them"));
+      return Failure.Kind.FILE.exitCode();
     }
   }
 }

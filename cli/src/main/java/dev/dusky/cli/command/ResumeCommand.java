@@ -1,12 +1,10 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.watch.PauseFeeds;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.cli.workspace.Workspace;
-import dev.dusky.core.feed.Feed;
-import dev.dusky.warehouses.FeedBook.Pause;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 
@@ -23,15 +21,13 @@ final class ResumeCommand extends DuskyCommand {
   @Override
   int run(Screen screen) {
     try (Workspace workspace = new Workspace(configFile())) {
-      for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {
-        Optional<Pause> pause = workspace.warehouse().feeds().pause(feed.name());
-        boolean now = workspace.warehouse().feeds().resume(feed.name(), Workspace.person());
+      for (PauseFeeds.Outcome outcome : new PauseFeeds(workspace).resume(feeds)) {
+        String pause = outcome.pause().map(Object::toString).orElse("paused");
         screen.line(
-            feed.name()
-                + (now
-                    ? " goes on; it was " + pause.map(Pause::toString).orElse("paused")
-                    : " was not paused"));
-        screen.object(Map.of("feed", feed.name(), "paused", false, "changed", now));
+            outcome.feed()
+                + (outcome.changed() ? " is resumed; it was " + pause : " was not paused"));
+        screen.object(
+            Map.of("feed", outcome.feed(), "paused", false, "changed", outcome.changed()));
       }
     }
     return 0;

@@ -1,21 +1,16 @@
 package dev.dusky.cli.command;
 
-import dev.dusky.cli.config.DurationText;
-import dev.dusky.cli.config.WatchSettings;
-import dev.dusky.cli.render.Figures;
+import dev.dusky.app.journal.ListFiles;
+import dev.dusky.app.watch.WatchFeeds;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.StatusReport;
-import dev.dusky.cli.watch.WatchLog;
-import dev.dusky.cli.watch.WatchLog.Level;
-import dev.dusky.cli.watch.Watcher;
-import dev.dusky.cli.workspace.FeedStatus;
-import dev.dusky.cli.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -77,48 +72,18 @@ final class WatchCommand extends DuskyCommand {
         Workspace workspace = new Workspace(configFile())) {
       List<Feed> chosen = workspace.configuration().feedsOrAll(feeds);
       if (status) {
-        show(screen, workspace, chosen);
+        Instant now = Instant.now();
+        new StatusReport(screen, now).show(new ListFiles(workspace).status(chosen, now));
         return 0;
       }
-      WatchSettings settings = settings(workspace.configuration().watch());
-      WatchLog lines = new WatchLog(System.out, screen.json() || log == LogForm.JSON);
-      lines.line(
-          Level.INFO,
-          "start",
-          "",
-          once
-              ? "looking at " + Figures.plural(chosen.size(), "feed") + " once"
-              : "watching %s every %s"
-                  .formatted(
-                      Figures.plural(chosen.size(), "feed"),
-                      Figures.duration(settings.interval())));
-      boolean clean = new Watcher(workspace, settings, chosen, lines, stop::requested, once).run();
-      lines.line(Level.INFO, "end", "", "stopped");
+      boolean json = screen.json() || log == LogForm.JSON;
+      boolean clean =
+          new WatchFeeds(workspace, System.out, json, stop::requested)
+              .run(chosen, Optional.ofNullable(interval), once);
       if (stop.requested()) {
         return Failure.Kind.INTERRUPTED.exitCode();
       }
       return clean ? 0 : Failure.Kind.FILE.exitCode();
     }
-  }
-
-  private WatchSettings settings(WatchSettings configured) {
-    if (interval == null) {
-      return configured;
-    }
-    Duration span =
-        DurationText.parse(interval)
-            .filter(s -> !s.isZero())
-            .orElseThrow(
-                () ->
-                    Failure.usage("--interval cannot be '" + interval + "'")
-                        .next("Write a span such as 5s, 10min or 2h"));
-    return configured.withInterval(span);
-  }
-
-  /** Shows how feeds stand. */
-  static void show(Screen screen, Workspace workspace, List<Feed> feeds) {
-    Instant now = Instant.now();
-    new StatusReport(screen, now)
-        .show(feeds.stream().map(feed -> FeedStatus.of(workspace, feed, now)).toList());
   }
 }

@@ -1,9 +1,8 @@
 package dev.dusky.cli.demo;
 
-import dev.dusky.cli.config.WatchSettings;
-import dev.dusky.cli.watch.WatchLog;
-import dev.dusky.cli.watch.Watcher;
-import dev.dusky.cli.workspace.Workspace;
+import dev.dusky.app.journal.ListFiles;
+import dev.dusky.app.watch.WatchFeeds;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import java.io.IOException;
@@ -14,6 +13,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.atomic.AtomicBoolean;
@@ -22,7 +22,7 @@ import java.util.concurrent.atomic.AtomicBoolean;
 final class ArrivingFiles {
 
   private static final List<String> FEEDS = List.of("levels", "washes", "coldrooms", "passes");
-  private static final Duration INTERVAL = Duration.ofMillis(500);
+  private static final String INTERVAL = "500ms";
   private static final Duration PATIENCE = Duration.ofMinutes(1);
   private static final long ASKED_EVERY_MILLIS = 200;
 
@@ -77,14 +77,12 @@ final class ArrivingFiles {
   }
 
   private CompletableFuture<Boolean> watch(Workspace workspace) {
-    WatchSettings settings = workspace.configuration().watch().withInterval(INTERVAL);
     List<Feed> feeds = workspace.configuration().feedsOrAll(FEEDS);
-    WatchLog log = new WatchLog(System.out, false);
-    Watcher watcher = new Watcher(workspace, settings, feeds, log, stop::get, false);
+    WatchFeeds watch = new WatchFeeds(workspace, System.out, false, stop::get);
     return CompletableFuture.supplyAsync(
         () -> {
           try {
-            return watcher.run();
+            return watch.run(feeds, Optional.of(INTERVAL), false);
           } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             return false;
@@ -127,11 +125,7 @@ final class ArrivingFiles {
 
   /** How many of the files that arrived are posted, known as twins, or refused. */
   private long settled(Workspace workspace) {
-    long files = 0;
-    for (String name : FEEDS) {
-      files += workspace.warehouse().feeds().dealtWith(name);
-    }
-    return files;
+    return new ListFiles(workspace).processed(FEEDS);
   }
 
   private static void finish(CompletableFuture<Boolean> watching) {

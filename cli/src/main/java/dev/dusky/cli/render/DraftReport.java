@@ -1,5 +1,6 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.app.figures.Figures;
 import dev.dusky.core.draft.Evidence;
 import dev.dusky.core.draft.FeedDraft;
 import dev.dusky.core.draft.PathStatistics;

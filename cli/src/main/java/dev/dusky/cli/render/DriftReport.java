@@ -1,6 +1,8 @@
 package dev.dusky.cli.render;
 
-import dev.dusky.warehouses.DriftBook.DriftLine;
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.figures.Moments;
+import dev.dusky.core.ledger.DriftLine;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;

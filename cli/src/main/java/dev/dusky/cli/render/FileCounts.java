@@ -1,5 +1,6 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.app.figures.Figures;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.LoadResult;
 import java.util.ArrayList;

@@ -1,7 +1,8 @@
 package dev.dusky.cli.render;
 
-import dev.dusky.cli.config.Configuration;
-import dev.dusky.cli.config.FeedText;
+import dev.dusky.app.config.Configuration;
+import dev.dusky.app.config.FeedText;
+import dev.dusky.app.figures.Figures;
 import dev.dusky.core.advice.Advice;
 import dev.dusky.core.advice.ProblemGroup;
 import dev.dusky.core.advice.Remedy;
@@ -16,7 +17,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
-/** Shows problems group by group: how many, where, which values, since when, and the ways out. */
+/** Shows problems group by group: how many, where, which values, since when, and the remedies. */
 public final class GroupReport {
 
   private static final int EXAMPLES = 3;
@@ -42,8 +43,8 @@ public final class GroupReport {
    */
   public void show(
       ProblemGroup group, long rowsRead, String since, List<TableRule> rules, Optional<Feed> feed) {
-    List<Remedy> ways = feed.map(f -> Advice.of(f, group, rules)).orElse(List.of());
-    screen.object(json(group, rowsRead, since, ways));
+    List<Remedy> remedies = feed.map(f -> Advice.of(f, group, rules)).orElse(List.of());
+    screen.object(json(group, rowsRead, since, remedies));
     String count =
         "%s %s in %s%s"
             .formatted(
@@ -69,12 +70,12 @@ public final class GroupReport {
             + group.first().where()
             + (group.count() > 1 ? style.faint("   last ") + group.last().where() : ""));
     values(group.values());
-    ways.forEach(way -> way(group, way));
+    remedies.forEach(remedy -> remedy(group, remedy));
   }
 
-  /** Shows the ways out of a group alone. */
-  public void ways(ProblemGroup group, List<TableRule> rules, Feed feed) {
-    Advice.of(feed, group, rules).forEach(way -> way(group, way));
+  /** Shows the remedies of a group alone. */
+  public void remedies(ProblemGroup group, List<TableRule> rules, Feed feed) {
+    Advice.of(feed, group, rules).forEach(remedy -> remedy(group, remedy));
   }
 
   private void values(ValueFacts values) {
@@ -105,11 +106,11 @@ public final class GroupReport {
     return "'" + (text.length() > 40 ? text.substring(0, 39) + "\u2026" : text) + "'";
   }
 
-  private void way(ProblemGroup group, Remedy way) {
-    screen.line(INDENT + style.good("-> ") + TableText.visible(way.text()));
-    way.column().ifPresent(column -> code(changed(group.feed(), column)));
-    way.layoutKey().ifPresent(key -> code(layout(group.feed()) + "  " + key));
-    way.statements().forEach(statement -> code(statement + ";"));
+  private void remedy(ProblemGroup group, Remedy remedy) {
+    screen.line(INDENT + style.good("-> ") + TableText.visible(remedy.text()));
+    remedy.column().ifPresent(column -> code(changed(group.feed(), column)));
+    remedy.layoutKey().ifPresent(key -> code(layout(group.feed()) + "  " + key));
+    remedy.statements().forEach(statement -> code(statement + ";"));
   }
 
   private void code(String text) {
@@ -130,7 +131,7 @@ public final class GroupReport {
   }
 
   private Map<String, Object> json(
-      ProblemGroup group, long rowsRead, String since, List<Remedy> ways) {
+      ProblemGroup group, long rowsRead, String since, List<Remedy> remedies) {
     Map<String, Object> fields = new LinkedHashMap<>();
     fields.put("event", "group");
     fields.put("feed", group.feed());
@@ -151,15 +152,16 @@ public final class GroupReport {
     fields.put("smallest", group.values().smallest().orElse(null));
     fields.put("largest", group.values().largest().orElse(null));
     List<Map<String, Object>> advice = new ArrayList<>();
-    for (Remedy way : ways) {
+    for (Remedy remedy : remedies) {
       Map<String, Object> one = new LinkedHashMap<>();
-      one.put("text", way.text());
-      one.put("sql", way.statements());
-      one.put("column", way.column().map(c -> c.name() + ": " + FeedText.column(c)).orElse(null));
-      one.put("layout", way.layoutKey().orElse(null));
+      one.put("text", remedy.text());
+      one.put("sql", remedy.statements());
+      one.put(
+          "column", remedy.column().map(c -> c.name() + ": " + FeedText.column(c)).orElse(null));
+      one.put("layout", remedy.layoutKey().orElse(null));
       advice.add(one);
     }
-    fields.put("ways", advice);
+    fields.put("remedies", advice);
     return fields;
   }
 }

@@ -1,14 +1,19 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.figures.Moments;
+import dev.dusky.app.figures.TallyFigures;
+import dev.dusky.app.journal.ReadJournal.Entries;
+import dev.dusky.app.journal.ReadJournal.OneMerge;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.LoadKind;
+import dev.dusky.core.ledger.LoadLine;
 import dev.dusky.core.ledger.LoadState;
+import dev.dusky.core.ledger.MergeLine;
+import dev.dusky.core.ledger.MergeRejectLine;
+import dev.dusky.core.ledger.TallyLine;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.tally.Tally;
-import dev.dusky.warehouses.Books.LoadLine;
-import dev.dusky.warehouses.Books.MergeLine;
-import dev.dusky.warehouses.Books.MergeRejects;
-import dev.dusky.warehouses.Books.TallyLine;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -35,10 +40,10 @@ public final class JournalReport {
       Instant started, List<String> cells, Map<String, Object> json, String note) {}
 
   /** Shows the newest entries, newest first. */
-  public void entries(List<LoadLine> loads, List<MergeLine> merges, int most) {
+  public void entries(Entries newest, int most) {
     List<Entry> entries = new ArrayList<>();
-    loads.forEach(line -> entries.add(entry(line)));
-    merges.forEach(line -> entries.add(entry(line)));
+    newest.loads().forEach(line -> entries.add(entry(line)));
+    newest.merges().forEach(line -> entries.add(entry(line)));
     if (entries.isEmpty()) {
       screen.line("no entries");
       return;
@@ -174,7 +179,7 @@ public final class JournalReport {
     fields.put("revised", line.revised());
     fields.put("mended", line.mended());
     fields.put("reversed", line.reversed());
-    fields.putAll(LoadReport.tally(line.tally()));
+    fields.putAll(TallyFigures.fields(line.tally()));
     fields.put("stored_bytes", line.storedBytes());
     fields.put("content_bytes", line.contentBytes());
     fields.put("message", line.message());
@@ -195,13 +200,16 @@ public final class JournalReport {
     fields.put("ended", line.ended().map(Object::toString).orElse(null));
     fields.put("by", line.by());
     fields.put("files", line.files());
-    fields.putAll(MergeReport.tally(line.tally()));
+    fields.putAll(TallyFigures.fields(line.tally()));
     fields.put("message", line.message());
     return fields;
   }
 
   /** Shows one run of a merge: its account, the files it took, its rejects. */
-  public void merge(MergeLine line, List<TallyLine> files, List<MergeRejects> rejects) {
+  public void merge(OneMerge merge) {
+    MergeLine line = merge.line();
+    List<TallyLine> files = merge.files();
+    List<MergeRejectLine> rejects = merge.rejects();
     Map<String, Object> fields = json(line);
     fields.put(
         "paths", files.stream().map(f -> Map.of("load", f.loadId(), "path", f.path())).toList());
@@ -227,7 +235,7 @@ public final class JournalReport {
         "%s  %s"
             .formatted(
                 style.strong("merge " + line.mergeId() + " " + line.merge()),
-                MergeReport.sum(line.tally())));
+                TallyFigures.sum(line.tally())));
     screen.line(
         style.faint(
             "%s into %s (%s), %s, by %s, %s"
@@ -248,7 +256,7 @@ public final class JournalReport {
       }
       screen.table(table);
     }
-    for (MergeRejects group : rejects) {
+    for (MergeRejectLine group : rejects) {
       screen.line(
           "  %s  %s  %s%s  %s"
               .formatted(
@@ -315,7 +323,7 @@ public final class JournalReport {
       fields.put("load", file.loadId());
       fields.put("path", file.path());
       fields.put("state", file.state());
-      fields.putAll(LoadReport.tally(file.tally()));
+      fields.putAll(TallyFigures.fields(file.tally()));
       fields.put("stored_bytes", file.storedBytes());
       fields.put("seconds", file.elapsed().toMillis() / 1000.0);
       fields.put("message", file.message());

@@ -1,5 +1,8 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.figures.TallyFigures;
+import dev.dusky.app.load.LoadFeeds;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.drift.Drift;
 import dev.dusky.core.feed.Feed;
@@ -14,7 +17,7 @@ import java.util.List;
 import java.util.Map;
 
 /** Shows a load while it runs and when it is done. */
-public final class LoadReport {
+public final class LoadReport implements LoadFeeds.Listener {
 
   /** Posted files beyond this many are not listed one by one. */
   private static final int MOST_POSTED = 40;
@@ -42,7 +45,7 @@ public final class LoadReport {
     return new LoadReport(screen, true);
   }
 
-  /** Tells of loads whose process died. */
+  @Override
   public void interrupted(List<Long> loads) {
     for (long load : loads) {
       screen.line(
@@ -52,7 +55,7 @@ public final class LoadReport {
     }
   }
 
-  /** The listener for one feed's load. */
+  @Override
   public LoadListener of(Feed feed) {
     return new Listener(feed.name(), new ProgressLine(screen));
   }
@@ -162,7 +165,8 @@ public final class LoadReport {
           screen.line(
               head
                   + "  "
-                  + style.faint(TallyText.sum(tally) + "  " + Figures.duration(result.elapsed())));
+                  + style.faint(
+                      TallyFigures.sum(tally) + "  " + Figures.duration(result.elapsed())));
       case REFUSED -> {
         screen.line(head);
         screen.line("            " + result.message());
@@ -193,7 +197,7 @@ public final class LoadReport {
     fields.put("feed", feed);
     fields.put("path", result.file().path());
     fields.put("state", result.state().label());
-    fields.putAll(tally(result.tally()));
+    fields.putAll(TallyFigures.fields(result.tally()));
     fields.put("seconds", result.elapsed().toMillis() / 1000.0);
     fields.put("message", result.message());
     fields.put("drifts", result.drifts().stream().map(LoadReport::drift).toList());
@@ -211,21 +215,24 @@ public final class LoadReport {
     return fields;
   }
 
-  /** A tally's counts by name. */
-  public static Map<String, Object> tally(Tally tally) {
-    Map<String, Object> fields = new LinkedHashMap<>();
-    fields.put("read", tally.read());
-    fields.put("loaded", tally.loaded());
-    fields.put("duplicate", tally.duplicate());
-    fields.put("rejected", tally.rejected());
-    fields.put("filtered", tally.filtered());
-    fields.put("withheld", tally.withheld());
-    fields.put("balanced", tally.balanced());
-    return fields;
+  @Override
+  public void note(String text) {
+    screen.line(style.notable(text));
+    screen.object(Map.of("event", "note", "message", text));
   }
 
-  /** The line of the whole load. */
-  public void total(LoadResult result) {
+  @Override
+  public void delivered(String text) {
+    screen.line(style.faint("  " + text));
+  }
+
+  @Override
+  public void undelivered(String text) {
+    screen.remark(text);
+  }
+
+  @Override
+  public void loaded(LoadResult result) {
     screen.object(totalJson(result));
     result
         .aside()
@@ -233,7 +240,7 @@ public final class LoadReport {
         .ifPresent(
             pause ->
                 screen.line(
-                    "%s  %s; dusky resume %s lets it go on"
+                    "%s  %s; dusky resume %s resumes it"
                         .formatted(
                             style.strong(result.feed()), style.notable(pause), result.feed())));
     if (result.idle() && result.aside().pause().isPresent()) {
@@ -289,7 +296,7 @@ public final class LoadReport {
     fields.put("unready", result.aside().unready());
     fields.put("changed_meanwhile", result.aside().changed());
     fields.put("pause", result.aside().pause().orElse(null));
-    fields.putAll(tally(result.tally()));
+    fields.putAll(TallyFigures.fields(result.tally()));
     fields.put("seconds", result.elapsed().toMillis() / 1000.0);
     return fields;
   }

@@ -1,10 +1,14 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.figures.TallyFigures;
+import dev.dusky.app.merge.RunMerges;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeChange;
 import dev.dusky.core.merge.MergeResult;
 import dev.dusky.core.merge.MergeResult.Rejected;
+import dev.dusky.core.merge.MergeStep;
 import dev.dusky.core.merge.MergeTally;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -16,7 +20,7 @@ import java.util.Set;
 import java.util.stream.Collectors;
 
 /** Shows what merges did, or would do. */
-public final class MergeReport {
+public final class MergeReport implements RunMerges.Listener {
 
   private final Screen screen;
   private final Style style;
@@ -31,41 +35,13 @@ public final class MergeReport {
     this.rehearsal = rehearsal;
   }
 
-  /** Tells that another merge holds the target. */
+  @Override
   public void waiting(String table) {
     screen.line(style.notable("waiting for another merge into " + table));
     screen.object(Map.of("event", "waiting", "into", table));
   }
 
-  /** {@code landed 120 = inserted 60 + updated 30 + …}. */
-  public static String sum(MergeTally tally) {
-    return "landed %s = inserted %s + updated %s + unchanged %s + superseded %s + deleted %s + rejected %s"
-        .formatted(
-            Figures.count(tally.landed()),
-            Figures.count(tally.inserted()),
-            Figures.count(tally.updated()),
-            Figures.count(tally.unchanged()),
-            Figures.count(tally.superseded()),
-            Figures.count(tally.deleted()),
-            Figures.count(tally.rejected()));
-  }
-
-  /** A tally's counts by name. */
-  public static Map<String, Object> tally(MergeTally tally) {
-    Map<String, Object> fields = new LinkedHashMap<>();
-    fields.put("landed", tally.landed());
-    fields.put("inserted", tally.inserted());
-    fields.put("updated", tally.updated());
-    fields.put("unchanged", tally.unchanged());
-    fields.put("superseded", tally.superseded());
-    fields.put("deleted", tally.deleted());
-    fields.put("rejected", tally.rejected());
-    fields.put("missing", tally.missing());
-    fields.put("balanced", tally.balanced());
-    return fields;
-  }
-
-  /** Shows the transactions of one merge. */
+  @Override
   public void merged(Merge merge, List<MergeResult> results) {
     boolean idle = results.stream().allMatch(r -> r.tally().landed() == 0);
     if (idle) {
@@ -87,7 +63,7 @@ public final class MergeReport {
     }
   }
 
-  /** A merge failed; others that do not need it go on. */
+  @Override
   public void failed(Merge merge, Failure failure) {
     screen.line(
         style.strong(merge.name()) + "  " + style.bad("failed") + "  " + failure.getMessage());
@@ -95,7 +71,7 @@ public final class MergeReport {
         Map.of("event", "failed", "merge", merge.name(), "message", failure.getMessage()));
   }
 
-  /** A merge is not run, since one before it failed. */
+  @Override
   public void skipped(Merge merge, String awaited) {
     screen.line(
         "%s  %s  it needs merge %s, which failed"
@@ -110,7 +86,7 @@ public final class MergeReport {
         "%s  %s   %s   %s"
             .formatted(
                 style.strong(result.merge()),
-                sum(tally),
+                TallyFigures.sum(tally),
                 verdict,
                 Figures.duration(result.elapsed())));
     String which = rehearsal ? "would be" : "merge " + result.mergeId();
@@ -227,7 +203,7 @@ public final class MergeReport {
     fields.put("into", result.into());
     fields.put("id", result.mergeId());
     fields.put("snapshot", result.what());
-    fields.putAll(tally(result.tally()));
+    fields.putAll(TallyFigures.fields(result.tally()));
     fields.put("changes", result.allChanges());
     fields.put(
         "rejects",
@@ -263,6 +239,31 @@ public final class MergeReport {
     if (!advice.isEmpty()) {
       screen.line(style.notable("missing indexes; tables are read whole without them:"));
       advice.forEach(statement -> screen.line("  " + statement));
+    }
+  }
+
+  /** Shows which columns were filled. */
+  public void filled(Merge merge, List<String> columns, long rows) {
+    screen.line(
+        "%s  filled %s in %s of %s"
+            .formatted(
+                style.strong(merge.name()),
+                String.join(", ", columns),
+                Figures.plural(rows, "row"),
+                merge.into()));
+    screen.object(Map.of("event", "fill", "merge", merge.name(), "columns", columns, "rows", rows));
+  }
+
+  /** Shows the statements of a merge. */
+  public void script(Merge merge, List<MergeStep> steps) {
+    screen.line(style.strong("-- merge %s into %s".formatted(merge.name(), merge.into())));
+    for (MergeStep step : steps) {
+      screen.block(step.toString());
+      Map<String, Object> fields = new LinkedHashMap<>();
+      fields.put("merge", merge.name());
+      fields.put("comment", step.comment());
+      fields.put("sql", step.sql());
+      screen.object(fields);
     }
   }
 }

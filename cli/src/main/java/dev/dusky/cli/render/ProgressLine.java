@@ -1,5 +1,6 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.app.figures.Figures;
 import dev.dusky.core.text.SafeText;
 import java.io.PrintStream;
 import java.time.Duration;

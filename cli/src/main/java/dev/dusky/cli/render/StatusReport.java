@@ -1,6 +1,7 @@
 package dev.dusky.cli.render;
 
-import dev.dusky.cli.workspace.FeedStatus;
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.workspace.FeedStatus;
 import dev.dusky.core.ledger.FileState;
 import java.time.Duration;
 import java.time.Instant;

@@ -1,5 +1,7 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.figures.TallyFigures;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
 
@@ -8,20 +10,9 @@ public final class TallyText {
 
   private TallyText() {}
 
-  /** {@code read 12 480 = loaded 12 401 + duplicate 62 + rejected 17 + filtered 0}. */
-  public static String sum(Tally tally) {
-    return "read %s = loaded %s + duplicate %s + rejected %s + filtered %s"
-        .formatted(
-            Figures.count(tally.read()),
-            Figures.count(tally.loaded()),
-            Figures.count(tally.duplicate()),
-            Figures.count(tally.rejected()),
-            Figures.count(tally.filtered()));
-  }
-
   /** The whole line behind its name, with verdict, time and speed. */
   public static String line(Tally tally, Duration elapsed, Style style) {
-    return sum(tally)
+    return TallyFigures.sum(tally)
         + "   "
         + verdict(tally, style)
         + "   "

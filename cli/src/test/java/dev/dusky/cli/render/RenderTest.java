@@ -3,6 +3,7 @@ package dev.dusky.cli.render;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.app.figures.Figures;
 import dev.dusky.core.tally.Tally;
 import java.io.ByteArrayOutputStream;
 import java.io.PrintStream;

@@ -3,11 +3,11 @@ package dev.dusky.cli.render;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.dusky.cli.workspace.FeedStatus;
+import dev.dusky.app.workspace.FeedStatus;
 import dev.dusky.core.ledger.FileState;
-import dev.dusky.warehouses.FeedBook.Pause;
-import dev.dusky.warehouses.FeedBook.Posted;
-import dev.dusky.warehouses.FeedBook.Watched;
+import dev.dusky.core.ledger.Pause;
+import dev.dusky.core.ledger.PostedSummary;
+import dev.dusky.core.ledger.WatchEntry;
 import java.io.ByteArrayOutputStream;
 import java.io.PrintStream;
 import java.time.Instant;
@@ -29,9 +29,10 @@ class StatusReportTest {
         Map.of(FileState.POSTED, 17L, FileState.WAITING, 2L),
         2_000,
         Optional.empty(),
-        new Posted(Optional.of(NOW.minusSeconds(90)), 0, 0, 3),
+        new PostedSummary(Optional.of(NOW.minusSeconds(90)), 0, 0, 3),
         failure.map(
-            f -> new Watched(NOW.minusSeconds(5), "scales", 4, Optional.of(f), Optional.of(NOW))),
+            f ->
+                new WatchEntry(NOW.minusSeconds(5), "scales", 4, Optional.of(f), Optional.of(NOW))),
         Optional.empty());
   }
 
@@ -90,7 +91,7 @@ class StatusReportTest {
             Map.of(FileState.REFUSED, 2L, FileState.REVISED, 1L),
             0,
             Optional.empty(),
-            new Posted(Optional.empty(), 0, 0, 0),
+            new PostedSummary(Optional.empty(), 0, 0, 0),
             Optional.empty(),
             Optional.of(new Pause(NOW, "ada", "scales", "the sender repeats yesterday")));
     String text = shown(List.of(held));

@@ -1,5 +1,7 @@
 package dev.dusky.core.warehouse;
 
+import java.nio.file.Path;
+
 /** Opens warehouses of one kind. Implementations are found with {@link java.util.ServiceLoader}. */
 public interface WarehouseProvider {
 
@@ -8,6 +10,11 @@ public interface WarehouseProvider {
 
   /** The form of its addresses, for people. */
   String form();
+
+  /** The address with a relative path in it resolved against a directory. */
+  default String resolve(String url, Path base) {
+    return url;
+  }
 
   /** Opens the warehouse. */
   Warehouse open(WarehouseSettings settings);

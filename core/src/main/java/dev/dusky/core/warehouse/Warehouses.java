@@ -1,6 +1,7 @@
 package dev.dusky.core.warehouse;
 
 import dev.dusky.core.failure.Failure;
+import java.nio.file.Path;
 import java.util.Optional;
 import java.util.ServiceLoader;
 import java.util.stream.Collectors;
@@ -20,9 +21,9 @@ public final class Warehouses {
         .open(settings);
   }
 
-  /** Whether some provider opens addresses of that form. */
-  public static boolean known(String url) {
-    return provider(url).isPresent();
+  /** The address with relative paths resolved against a directory; empty if no kind is known. */
+  public static Optional<String> resolve(String url, Path base) {
+    return provider(url).map(provider -> provider.resolve(url, base));
   }
 
   /** The forms of all addresses, for people. */

@@ -1,0 +1,126 @@
+package dev.dusky.app.config;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.layout.Layout;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeOrder;
+import dev.dusky.core.warehouse.WarehouseSettings;
+import dev.dusky.depots.DepotAddress;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Collection;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * A whole {@code dusky.yaml}, checked.
+ *
+ * @param file where it was read from
+ * @param warehouse the warehouse
+ * @param depots the depots by name
+ * @param layouts the layouts by name
+ * @param feeds the feeds by name, in order
+ * @param merges the merges by name, in order
+ * @param watch how feeds are looked after
+ * @param lines the lines on which feeds and their columns are declared, by feed and feed.column
+ */
+public record Configuration(
+    Path file,
+    WarehouseSettings warehouse,
+    Map<String, DepotAddress> depots,
+    Map<String, Layout> layouts,
+    Map<String, Feed> feeds,
+    Map<String, Merge> merges,
+    WatchSettings watch,
+    Map<String, Integer> lines) {
+
+  /** Reads a configuration, or fails with everything that is wrong with it. */
+  public static Configuration read(Path file) {
+    if (!Files.isRegularFile(file)) {
+      throw Failure.configuration("There is no configuration " + file)
+          .next("Write one with 'dusky init', or name yours with --config FILE");
+    }
+    ConfigProblems problems = new ConfigProblems();
+    try {
+      Node root = new YamlTree(problems).read(file);
+      problems.failIfAny(file);
+      Configuration configuration =
+          new ConfigurationReader(file, problems, System.getenv()).read(root);
+      problems.failIfAny(file);
+      return configuration;
+    } catch (IOException e) {
+      throw Failure.configuration("The configuration " + file + " cannot be read")
+          .because(String.valueOf(e.getMessage()))
+          .from(e);
+    }
+  }
+
+  /** The line of the file on which a column of a feed is declared, if it is known. */
+  public Optional<Integer> columnLine(String feed, String column) {
+    return Optional.ofNullable(lines.get(feed + "." + column));
+  }
+
+  /** The directory that relative places start from. */
+  public Path base() {
+    return file.toAbsolutePath().getParent();
+  }
+
+  /** The feed with this name. */
+  public Feed feed(String name) {
+    return named("feed", name, feeds);
+  }
+
+  /** The feeds with these names, or all. */
+  public List<Feed> feedsOrAll(Collection<String> names) {
+    if (feeds.isEmpty()) {
+      throw Failure.configuration(file + " declares no feed").next("Add one under feeds");
+    }
+    return names.isEmpty()
+        ? List.copyOf(feeds.values())
+        : names.stream().distinct().map(this::feed).toList();
+  }
+
+  /** The merges with these names, or all, in the order in which they run. */
+  public List<Merge> mergesOrAll(Collection<String> names) {
+    if (merges.isEmpty()) {
+      throw Failure.configuration(file + " declares no merge").next("Add one under merges");
+    }
+    Collection<Merge> chosen =
+        names.isEmpty()
+            ? merges.values()
+            : names.stream().distinct().map(name -> named("merge", name, merges)).toList();
+    return new MergeOrder(merges).of(chosen);
+  }
+
+  /** The feeds of the same depot as this one. */
+  public List<Feed> feedsOf(Feed feed) {
+    return feeds.values().stream().filter(f -> f.depot().equals(feed.depot())).toList();
+  }
+
+  /** The depot with this name. */
+  public DepotAddress depot(String name) {
+    return named("depot", name, depots);
+  }
+
+  /** The layout with this name. */
+  public Layout layout(String name) {
+    return named("layout", name, layouts);
+  }
+
+  private static <T> T named(String kind, String name, Map<String, T> all) {
+    T found = all.get(name);
+    if (found != null) {
+      return found;
+    }
+    Optional<String> near = NearestName.of(name, all.keySet());
+    throw Failure.usage("There is no %s '%s'".formatted(kind, name))
+        .because(
+            all.isEmpty()
+                ? "the configuration declares none"
+                : "declared are " + String.join(", ", all.keySet()))
+        .next(near.map(n -> "Did you mean '" + n + "'?").orElse(""));
+  }
+}

@@ -1,0 +1,291 @@
+package dev.dusky.app.config;
+
+import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.feed.DriftPolicy;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.FieldSource;
+import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.layout.DelimitedLayout;
+import dev.dusky.core.layout.FieldNaming;
+import dev.dusky.core.layout.Layout;
+import dev.dusky.core.layout.XmlLayout;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.type.TypeKind;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.WarehouseSettings;
+import dev.dusky.core.warehouse.Warehouses;
+import dev.dusky.depots.DepotAddress;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Reads the sections of a configuration. */
+final class ConfigurationReader {
+
+  private static final String NAME = "[A-Za-z][A-Za-z0-9_-]{0,62}";
+
+  private final Path file;
+  private final ConfigProblems problems;
+  private final Secrets secrets;
+  private final Map<String, Integer> lines = new HashMap<>();
+
+  ConfigurationReader(Path file, ConfigProblems problems, Map<String, String> environment) {
+    this.file = file;
+    this.problems = problems;
+    this.secrets = new Secrets(file.toAbsolutePath().getParent(), environment);
+  }
+
+  Configuration read(Node root) {
+    Section top = new Section("the configuration", root, problems);
+    WarehouseSettings warehouse = warehouse(top);
+    Map<String, DepotAddress> depots = new LinkedHashMap<>();
+    top.children("depots").forEach((name, node) -> depots.put(name, depot(name, node)));
+    Map<String, Layout> layouts = new LinkedHashMap<>();
+    top.children("layouts")
+        .forEach(
+            (name, node) ->
+                layouts.put(
+                    checkName("layout", name, node),
+                    LayoutReader.read(name, new Section("layout " + name, node, problems))));
+    ContentLimits limits = limits(top);
+    Map<String, Feed> feeds = new LinkedHashMap<>();
+    top.children("feeds")
+        .forEach((name, node) -> feeds.put(name, feed(name, node, depots, layouts, limits)));
+    MergeTimings timings = new MergeTimings();
+    Map<String, Merge> merges = new MergeReader(problems, timings).read(top.children("merges"));
+    WatchSettings watch = WatchSettings.read(top, secrets, timings.all());
+    top.done();
+    return new Configuration(file, warehouse, depots, layouts, feeds, merges, watch, lines);
+  }
+
+  private String checkName(String kind, String name, Node node) {
+    if (!name.matches(NAME)) {
+      problems.add(
+          node.line(),
+          "'%s' is no name for a %s: use letters, digits, hyphens and underscores"
+              .formatted(name, kind));
+    }
+    return name;
+  }
+
+  private WarehouseSettings warehouse(Section top) {
+    Optional<Node> node = top.node("warehouse");
+    if (node.isEmpty()) {
+      problems.add(top.line(), "the configuration needs the key warehouse");
+      return new DatabaseSettings("", Optional.empty(), Optional.empty());
+    }
+    if (node.get() instanceof Node.Scalar) {
+      return new DatabaseSettings(
+          url(top, "warehouse", top.text("warehouse").orElse("")),
+          Optional.empty(),
+          Optional.empty());
+    }
+    Section section = top.section("warehouse", node.get());
+    WarehouseSettings address =
+        new DatabaseSettings(
+            url(section, "url", section.required("url")),
+            section.text("user"),
+            secrets.get(section, "password"),
+            section.number("connections", 1, 64, DatabaseSettings.DEFAULT_CONNECTIONS));
+    section.done();
+    return address;
+  }
+
+  /** The URL with a relative H2 file made absolute; one with a password in it is a problem. */
+  private String url(Section section, String key, String url) {
+    if (url.toLowerCase(java.util.Locale.ROOT).matches(".*[?&;](password|user)=.*")) {
+      section.problem(key, "user and password do not belong in the URL; give them as keys");
+    }
+    Optional<String> resolved = Warehouses.resolve(url, file.toAbsolutePath().getParent());
+    if (resolved.isEmpty() && !url.isEmpty()) {
+      section.problem(key, "'%s' is of no known kind: use %s".formatted(url, Warehouses.forms()));
+    }
+    return resolved.orElse(url);
+  }
+
+  private DepotAddress depot(String name, Node node) {
+    checkName("depot", name, node);
+    if (node instanceof Node.Scalar scalar && scalar.text() != null) {
+      return new DepotAddress(
+          name,
+          scalar.text(),
+          Optional.empty(),
+          "us-east-1",
+          Optional.empty(),
+          Optional.empty(),
+          true);
+    }
+    Section section = new Section("depot " + name, node, problems);
+    DepotAddress address =
+        new DepotAddress(
+            name,
+            section.required("at"),
+            section.text("endpoint"),
+            section.text("region").orElse("us-east-1"),
+            secrets.get(section, "access-key"),
+            secrets.get(section, "secret-key"),
+            section.flag("path-style", section.has("endpoint")));
+    if (!address.at().isEmpty()
+        && !address.at().startsWith("file:")
+        && !address.at().matches("s3://[^/]+(/.*)?")) {
+      section.problem("at", "at must be file:DIRECTORY or s3://bucket/prefix");
+    }
+    section.done();
+    return address;
+  }
+
+  private ContentLimits limits(Section top) {
+    Optional<Node> node = top.node("limits");
+    if (node.isEmpty()) {
+      return ContentLimits.DEFAULT;
+    }
+    Section section = top.section("limits", node.get());
+    ContentLimits limits =
+        new ContentLimits(
+            section.number("ratio", 2, 1_000_000, ContentLimits.DEFAULT.ratio()),
+            ContentLimits.DEFAULT.freeBytes());
+    section.done();
+    return limits;
+  }
+
+  private Feed feed(
+      String name,
+      Node node,
+      Map<String, DepotAddress> depots,
+      Map<String, Layout> layouts,
+      ContentLimits limits) {
+    checkName("feed", name, node);
+    Section section = new Section("feed " + name, node, problems);
+    String depot = section.required("depot");
+    if (!depot.isEmpty() && !depots.containsKey(depot)) {
+      section.problem("depot", unknown("depot", depot, depots));
+    }
+    Layout layout = layout(name, section, layouts);
+    String into = section.required("into");
+    Optional<TableName> table = TableName.parse(into);
+    if (table.isEmpty() && !into.isEmpty()) {
+      section.problem("into", "'" + into + "' is no table name: write schema.table");
+    }
+    Feed declared =
+        new Feed(
+            name,
+            depot,
+            files(section),
+            layout,
+            table.orElse(new TableName("public", "none")),
+            section.flag("create", false),
+            columns(section),
+            ColumnReader.formula(section, "where"),
+            section.texts("ignore").orElse(List.of()),
+            new PolicyReader(section, problems, depots).read(limits));
+    Feed feed = withLeftovers(section, declared);
+    checkPositions(section, feed);
+    section
+        .node("columns")
+        .map(columns -> section.section("columns", columns))
+        .ifPresent(
+            columns ->
+                feed.columns()
+                    .forEach(c -> lines.put(name + "." + c.name(), columns.line(c.name()))));
+    new FeedCheck(section, feed, problems).run();
+    section.done();
+    return feed;
+  }
+
+  /** A feed that captures has a column for what is left over. */
+  private static Feed withLeftovers(Section section, Feed feed) {
+    Optional<DriftPolicy> drift = feed.policies().drift();
+    if (drift.isPresent() && feed.layout() instanceof XmlLayout) {
+      section.problem("drift", "drift cannot be told in XML: what is not asked for is passed over");
+    }
+    if (drift.isEmpty() || !drift.get().captures()) {
+      return feed;
+    }
+    if (feed.column(DriftPolicy.LEFTOVERS).isPresent()) {
+      section.problem("drift", "a feed that captures has no column leftovers of its own");
+    }
+    List<FeedColumn> columns = new ArrayList<>(feed.columns());
+    columns.add(
+        FeedColumn.plain(DriftPolicy.LEFTOVERS, SqlType.of(TypeKind.JSON), false)
+            .withFrom(new FieldSource.Leftovers()));
+    return feed.withColumns(columns);
+  }
+
+  private static String unknown(String kind, String name, Map<String, ?> all) {
+    return "there is no %s '%s'%s"
+        .formatted(
+            kind,
+            name,
+            NearestName.of(name, all.keySet())
+                .map(near -> "; the nearest is '" + near + "'")
+                .orElse(all.isEmpty() ? "" : "; declared are " + String.join(", ", all.keySet())));
+  }
+
+  private Layout layout(String feed, Section section, Map<String, Layout> layouts) {
+    Optional<Node> node = section.node("layout");
+    if (node.isPresent() && node.get() instanceof Node.Fields) {
+      return LayoutReader.read(feed, section.section("layout of feed " + feed, node.get()));
+    }
+    String name = section.required("layout");
+    Optional<Layout> layout =
+        Optional.ofNullable(layouts.get(name)).or(() -> LayoutReader.plain(name));
+    if (!name.isEmpty() && layout.isEmpty()) {
+      section.problem("layout", unknown("layout", name, layouts));
+    }
+    return layout.orElse(DelimitedLayout.plain(name));
+  }
+
+  private static FilePattern files(Section section) {
+    try {
+      return FilePattern.of(section.required("files"));
+    } catch (IllegalArgumentException e) {
+      section.problem("files", e.getMessage());
+      return FilePattern.of("none");
+    }
+  }
+
+  private List<FeedColumn> columns(Section section) {
+    Optional<Node> node = section.node("columns");
+    if (node.isEmpty()) {
+      problems.add(section.line(), "the feed needs the key columns");
+      return List.of();
+    }
+    Section columns = section.section("columns", node.get());
+    List<FeedColumn> result = new ArrayList<>();
+    columns.all().forEach((name, n) -> result.add(ColumnReader.read(name, n, columns, problems)));
+    if (result.isEmpty()) {
+      section.problem("columns", "columns must name at least one column");
+    }
+    return result;
+  }
+
+  /** Without a header's names, fields can only be told by their positions. */
+  private static void checkPositions(Section section, Feed feed) {
+    if (feed.layout().naming() != FieldNaming.POSITION) {
+      return;
+    }
+    for (FeedColumn column : feed.columns()) {
+      if (column.from() instanceof FieldSource.Named named) {
+        section.problem(
+            "columns",
+            "column %s comes from '%s', but layout %s has no header names; give a position"
+                .formatted(column.name(), named.name(), feed.layout().name()));
+      }
+    }
+    for (String ignored : feed.ignore()) {
+      if (!ignored.matches("[1-9]\\d{0,4}")) {
+        section.problem(
+            "ignore",
+            "'%s' is no position, and layout %s has no header names"
+                .formatted(ignored, feed.layout().name()));
+      }
+    }
+  }
+}

@@ -1,0 +1,2 @@
+/** The configuration file: read, checked, written to. */
+package dev.dusky.app.config;

@@ -1,0 +1,2 @@
+/** The use cases: read the history and list files. */
+package dev.dusky.app.journal;

@@ -1,0 +1,2 @@
+/** The use case: run merges. */
+package dev.dusky.app.merge;

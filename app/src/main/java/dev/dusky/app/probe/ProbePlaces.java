@@ -1,0 +1,117 @@
+package dev.dusky.app.probe;
+
+import dev.dusky.app.workspace.Workspace;
+import dev.dusky.core.depot.ProbeStep;
+import dev.dusky.core.failure.Failure;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Supplier;
+
+/** Tries every right that depots and warehouse need. */
+public final class ProbePlaces {
+
+  private static final String WAREHOUSE = "warehouse";
+
+  /** Follows the checks. */
+  public interface Listener {
+
+    /** The checks of a place begin. */
+    void place(String name, String title, String address);
+
+    /** A check passed, or was not tried. */
+    void passed(String name, String step, boolean tried, String remark);
+
+    /** A check failed. */
+    void failed(String name, String step, Failure failure);
+  }
+
+  private final Workspace workspace;
+  private final boolean readOnly;
+  private final Listener listener;
+  private int failures;
+  private Optional<Failure.Kind> first = Optional.empty();
+
+  /**
+   * Checks in that workspace.
+   *
+   * @param readOnly whether writing is left out
+   */
+  public ProbePlaces(Workspace workspace, boolean readOnly, Listener listener) {
+    this.workspace = workspace;
+    this.readOnly = readOnly;
+    this.listener = listener;
+  }
+
+  /** Checks depots, and the warehouse by its name, or everything if there are no names. */
+  public void run(List<String> names) {
+    Set<String> depots = workspace.configuration().depots().keySet();
+    List<String> chosen = new ArrayList<>(names);
+    if (chosen.isEmpty()) {
+      chosen.addAll(depots);
+      chosen.add(WAREHOUSE);
+    }
+    for (String name : chosen) {
+      if (name.equals(WAREHOUSE) && !depots.contains(WAREHOUSE)) {
+        listener.place(name, WAREHOUSE, workspace.configuration().warehouse().toString());
+        tryAll(name, () -> workspace.bareWarehouse().probe());
+      } else {
+        listener.place(name, "depot " + name, workspace.configuration().depot(name).toString());
+        tryAll(name, () -> workspace.depot(name).probe());
+      }
+    }
+  }
+
+  /** How many checks failed. */
+  public int failures() {
+    return failures;
+  }
+
+  /** The kind of the first failure. */
+  public Optional<Failure.Kind> firstKind() {
+    return first;
+  }
+
+  private void tryAll(String name, Supplier<List<ProbeStep>> steps) {
+    List<ProbeStep> all;
+    try {
+      all = steps.get();
+    } catch (RuntimeException e) {
+      fail(name, "connect", e);
+      return;
+    }
+    boolean broken = false;
+    for (ProbeStep step : all) {
+      if (readOnly && step.name().equals("write")) {
+        continue;
+      }
+      if (broken) {
+        listener.passed(name, step.name(), false, "");
+        continue;
+      }
+      try {
+        ProbeStep.Finding finding = step.attempt().run();
+        listener.passed(name, step.name(), finding.tried(), finding.remark());
+      } catch (RuntimeException e) {
+        fail(name, step.name(), e);
+        // Nothing else can work if the place is not reached; rights are independent.
+        broken = step.name().equals("resolve") || step.name().equals("connect");
+      }
+    }
+  }
+
+  /** A failure in one place never keeps the others from being tried. */
+  private void fail(String name, String step, RuntimeException e) {
+    Failure failure =
+        e instanceof Failure known
+            ? known
+            : Failure.of(Failure.Kind.UNEXPECTED, "This check met an unexpected error")
+                .because(String.valueOf(e))
+                .next("Run 'dusky probe %s --debug' to see where".formatted(name))
+                .from(e);
+    failures++;
+    first = first.or(() -> Optional.of(failure.kind()));
+    listener.failed(name, step, failure);
+  }
+}

@@ -1,0 +1,2 @@
+/** The use case: promote a captured field. */
+package dev.dusky.app.promote;

@@ -1,0 +1,62 @@
+package dev.dusky.app.stage;
+
+import dev.dusky.core.bytes.TemporaryFolder;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.expect.FiguresJson;
+import dev.dusky.core.expect.Manifest;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.stage.LocalFile;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.ArrayList;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Writes the manifest of files that were staged: each required, with size and checksum. */
+final class StagedManifest {
+
+  private StagedManifest() {}
+
+  static void write(Depot depot, String path, List<LocalFile> files) throws IOException {
+    if (files.stream().anyMatch(file -> file.path().equals(path))) {
+      throw Failure.usage("The manifest cannot take the place of a staged file: " + path);
+    }
+    List<Manifest.Entry> entries = new ArrayList<>();
+    for (LocalFile file : files) {
+      entries.add(
+          new Manifest.Entry(
+              file.path(),
+              true,
+              Optional.of(file.size()),
+              Optional.of(sha256(file.file())),
+              Optional.empty(),
+              Map.of()));
+    }
+    Path local = TemporaryFolder.newFile(".json");
+    try {
+      Files.writeString(local, FiguresJson.text(entries));
+      depot.put(path, local, sent -> {});
+    } finally {
+      Files.delete(local);
+    }
+  }
+
+  private static String sha256(Path file) throws IOException {
+    try (InputStream in = Files.newInputStream(file)) {
+      MessageDigest digest = MessageDigest.getInstance("SHA-256");
+      byte[] buffer = new byte[1 << 16];
+      for (int read = in.read(buffer); read >= 0; read = in.read(buffer)) {
+        digest.update(buffer, 0, read);
+      }
+      return HexFormat.of().formatHex(digest.digest());
+    } catch (NoSuchAlgorithmException e) {
+      throw new IllegalStateException("every Java has SHA-256", e);
+    }
+  }
+}

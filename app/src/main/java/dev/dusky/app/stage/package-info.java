@@ -1,0 +1,2 @@
+/** The use case: stage local files. */
+package dev.dusky.app.stage;

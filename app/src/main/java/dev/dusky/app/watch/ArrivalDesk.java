@@ -1,0 +1,65 @@
+package dev.dusky.app.watch;
+
+import dev.dusky.app.config.Configuration;
+import dev.dusky.app.watch.Notifications.Arrival;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.watch.Inbox;
+import dev.dusky.depots.DepotAddress;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Consumer;
+
+/** Finds the feeds that an arrival concerns and wakes them. */
+final class ArrivalDesk {
+
+  private static final int LONGEST_PATH = 1024;
+
+  private final Configuration configuration;
+  private final List<Feed> feeds;
+  private final Inbox inbox;
+  private final Consumer<String> wake;
+
+  ArrivalDesk(Configuration configuration, List<Feed> feeds, Inbox inbox, Consumer<String> wake) {
+    this.configuration = configuration;
+    this.feeds = feeds;
+    this.inbox = inbox;
+    this.wake = wake;
+  }
+
+  /** Takes an arrival in; false if it concerns no feed that is watched here. */
+  boolean take(Arrival arrival) {
+    boolean taken = false;
+    for (Feed feed : feeds) {
+      Optional<String> path = path(configuration.depot(feed.depot()), arrival);
+      if (path.isPresent() && feed.files().matches(path.get())) {
+        inbox.add(feed.name(), path.get());
+        wake.accept(feed.name());
+        taken = true;
+      }
+    }
+    return taken;
+  }
+
+  /** The object's path in a depot, if it lies in there and is a plain one. */
+  private static Optional<String> path(DepotAddress depot, Arrival arrival) {
+    String prefix;
+    if (arrival.place().equals(depot.name())) {
+      prefix = "";
+    } else if (depot
+        .at()
+        .matches("s3://" + java.util.regex.Pattern.quote(arrival.place()) + "(/.*)?")) {
+      String folder = depot.at().substring(5 + arrival.place().length());
+      prefix = folder.replaceAll("^/+|/+$", "");
+      prefix = prefix.isEmpty() ? "" : prefix + "/";
+    } else {
+      return Optional.empty();
+    }
+    String key = arrival.key();
+    boolean plain =
+        key.startsWith(prefix)
+            && key.length() <= LONGEST_PATH
+            && key.chars().noneMatch(c -> c < 0x20)
+            && !List.of(key.split("/")).contains("..");
+    return plain ? Optional.of(key.substring(prefix.length())) : Optional.empty();
+  }
+}

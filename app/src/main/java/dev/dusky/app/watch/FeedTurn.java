@@ -1,0 +1,207 @@
+package dev.dusky.app.watch;
+
+import dev.dusky.app.figures.Figures;
+import dev.dusky.app.figures.TallyFigures;
+import dev.dusky.app.watch.WatchLog.Level;
+import dev.dusky.app.workspace.RejectDelivery;
+import dev.dusky.app.workspace.Workspace;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.drift.Drift;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.Readiness;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.FileResult;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.load.RetryPolicy;
+import dev.dusky.core.load.Selection;
+import dev.dusky.core.preview.FittingFeed;
+import dev.dusky.core.warehouse.Warehouse;
+import dev.dusky.core.watch.Inbox;
+import java.time.Duration;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.BooleanSupplier;
+
+/** One feed's turns: what waits is loaded, what is not ready or needs a person is left alone. */
+final class FeedTurn {
+
+  /** How long a file of a directory must not have changed, unless the feed says something else. */
+  private static final Duration SETTLED = Duration.ofSeconds(2);
+
+  /** A single round waits no longer than this for files that are dated in the future. */
+  private static final Duration LONGEST_LOOK = Duration.ofMinutes(1);
+
+  private final Workspace workspace;
+  private final Feed feed;
+  private final Inbox inbox;
+  private final WatchLog log;
+  private final BooleanSupplier stopped;
+  private final RetryPolicy retries = RetryPolicy.lasting(System::nanoTime);
+  private String lastPause = "";
+
+  FeedTurn(Workspace workspace, Feed declared, Inbox inbox, WatchLog log, BooleanSupplier stopped) {
+    this.workspace = workspace;
+    this.feed = settling(workspace, declared);
+    this.inbox = inbox;
+    this.log = log;
+    this.stopped = stopped;
+  }
+
+  /** Files of directories are seen while they are written; objects are whole when they are seen. */
+  private static Feed settling(Workspace workspace, Feed feed) {
+    boolean objects = workspace.configuration().depot(feed.depot()).at().startsWith("s3:");
+    if (objects || !feed.policies().arrivals().ready().equals(Readiness.AT_ONCE)) {
+      return feed;
+    }
+    return feed.withPolicies(
+        feed.policies()
+            .withArrivals(
+                feed.policies().arrivals().withReady(new Readiness(SETTLED, Optional.empty()))));
+  }
+
+  Feed feed() {
+    return feed;
+  }
+
+  /** How soon another look is worth while. */
+  Optional<Duration> soonest(LoadResult result) {
+    boolean waiting = result.aside().unready() > 0 || result.aside().changed() > 0;
+    Duration quiet = feed.policies().arrivals().ready().quiet();
+    return waiting ? Optional.of(quiet.isZero() ? SETTLED : quiet) : Optional.empty();
+  }
+
+  /**
+   * Whether files are left that a clock cannot tell to be whole, since they are dated in the
+   * future: waits until they would have shown a change.
+   */
+  boolean worthAnotherLook(LoadResult result) {
+    Duration quiet = feed.policies().arrivals().ready().quiet();
+    if (result.aside().unready() == 0 || !retries.undated() || quiet.compareTo(LONGEST_LOOK) > 0) {
+      return false;
+    }
+    try {
+      for (long left = quiet.toMillis() + 50; left > 0 && !stopped.getAsBoolean(); left -= 100) {
+        Thread.sleep(Math.min(100, left));
+      }
+      return !stopped.getAsBoolean();
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      return false;
+    }
+  }
+
+  /**
+   * Loads what waits.
+   *
+   * @param whole whether the depot is listed; if not, only what was notified is looked at
+   */
+  LoadResult run(boolean whole) {
+    Warehouse warehouse = workspace.warehouse();
+    warehouse
+        .ledger()
+        .closeInterrupted()
+        .forEach(
+            load ->
+                log.line(
+                    Level.WARN, "interrupted", "", "load " + load + " was interrupted earlier"));
+    Depot depot = workspace.depot(feed);
+    List<String> notified = inbox.take(feed.name());
+    Optional<Selection> selection = whole ? Optional.empty() : arrived(depot, notified);
+    LoadRun run =
+        LoadRun.of(feed, depot, new Listener(), stopped)
+            .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)))
+            .withSelection(selection)
+            .withRetries(retries);
+    try {
+      LoadResult result =
+          new FeedLoader(warehouse.ledger(), warehouse.tables(), run)
+              .run(workspace.start(workspace.configuration().feed(feed.name())));
+      tell(result);
+      new RejectDelivery(
+              text -> log.line(Level.INFO, "delivery", feed.name(), text),
+              text -> log.line(Level.WARN, "delivery", feed.name(), text),
+              workspace,
+              feed)
+          .deliver(result.loadId());
+      return result;
+    } catch (RuntimeException e) {
+      notified.forEach(path -> inbox.add(feed.name(), path)); // looked at again in the next turn
+      throw e;
+    }
+  }
+
+  private static Optional<Selection> arrived(Depot depot, List<String> paths) {
+    List<StagedFile> files = paths.stream().flatMap(path -> depot.look(path).stream()).toList();
+    return Optional.of(Selection.arrived(files));
+  }
+
+  private void tell(LoadResult result) {
+    String pause = result.aside().pause().orElse("");
+    if (!pause.equals(lastPause)) {
+      log.line(Level.WARN, "pause", feed.name(), pause.isEmpty() ? "resumed" : pause);
+      lastPause = pause;
+    }
+    if (result.loadId() == 0) {
+      return;
+    }
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("load", result.loadId());
+    fields.putAll(TallyFigures.fields(result.tally()));
+    fields.put("seconds", result.elapsed().toMillis() / 1000.0);
+    log.line(
+        result.tally().balanced() ? Level.INFO : Level.ERROR,
+        "load",
+        feed.name(),
+        "load %d  %s  %s"
+            .formatted(
+                result.loadId(),
+                TallyFigures.sum(result.tally()),
+                Figures.duration(result.elapsed())),
+        fields);
+  }
+
+  private final class Listener implements LoadListener {
+
+    @Override
+    public void remark(String text) {
+      log.line(Level.WARN, "remark", feed.name(), text);
+    }
+
+    @Override
+    public void finished(FileResult result) {
+      if (result.state() == FileState.WAITING) {
+        return; // another process is at it, or it comes again
+      }
+      boolean well = result.state() == FileState.POSTED || result.state() == FileState.TWIN;
+      Map<String, Object> fields = new LinkedHashMap<>();
+      fields.put("path", result.file().path());
+      fields.put("state", result.state().label());
+      fields.putAll(TallyFigures.fields(result.tally()));
+      fields.put("reason", result.message());
+      log.line(
+          well ? Level.INFO : Level.WARN,
+          "file",
+          feed.name(),
+          "%s %s  %s"
+              .formatted(
+                  result.state().label(),
+                  result.file().path(),
+                  result.state() == FileState.POSTED
+                      ? TallyFigures.sum(result.tally())
+                      : result.message()),
+          fields);
+      for (Drift drift : result.drifts()) {
+        if (drift.action() == Drift.Action.REFUSED) {
+          continue; // the refusal says it
+        }
+        log.line(Level.WARN, "drift", feed.name(), result.file().path() + ": " + drift);
+      }
+    }
+  }
+}

@@ -1,0 +1,88 @@
+package dev.dusky.app.workspace;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FeedEntries;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.Pause;
+import dev.dusky.core.ledger.PostedSummary;
+import dev.dusky.core.ledger.WatchEntry;
+import dev.dusky.core.load.KnownFile;
+import dev.dusky.core.load.KnownFiles;
+import java.time.Instant;
+import java.util.EnumMap;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * How a feed stands at a moment, from its depot and the ledger.
+ *
+ * @param feed its name
+ * @param unlisted why its depot cannot be listed now, if it cannot
+ * @param states how many of its staged files are in which state; as the ledger has them if its
+ *     depot cannot be listed
+ * @param bytes the stored size of those that wait
+ * @param oldest when the oldest of those that wait was written
+ * @param posted what the ledger has of it
+ * @param watched how watching it goes
+ * @param pause who holds it, if anybody does
+ */
+public record FeedStatus(
+    String feed,
+    Optional<String> unlisted,
+    Map<FileState, Long> states,
+    long bytes,
+    Optional<Instant> oldest,
+    PostedSummary posted,
+    Optional<WatchEntry> watched,
+    Optional<Pause> pause) {
+
+  /** Looks at a feed: its depot is listed, nothing is read. */
+  public static FeedStatus of(Workspace workspace, Feed feed, Instant now) {
+    FeedEntries book = workspace.warehouse().ledger().feeds();
+    Map<FileState, Long> states = new EnumMap<>(FileState.class);
+    long bytes = 0;
+    Instant oldest = null;
+    Optional<String> unlisted = Optional.empty();
+    try {
+      KnownFiles files =
+          new KnownFiles(workspace.warehouse().ledger(), workspace.depot(feed), feed, now);
+      while (files.hasNext()) {
+        KnownFile known = files.next();
+        states.merge(known.state(), 1L, Long::sum);
+        if (known.state() == FileState.WAITING || known.state() == FileState.REVERSED) {
+          bytes += known.file().size();
+          Instant modified = known.file().modified();
+          oldest = oldest == null || modified.isBefore(oldest) ? modified : oldest;
+        }
+      }
+    } catch (Failure failure) {
+      if (failure.kind() != Failure.Kind.DEPOT) {
+        throw failure;
+      }
+      unlisted = Optional.of(failure.getMessage());
+      bytes = 0;
+      oldest = null;
+      states = book.states(feed.name());
+    }
+    return new FeedStatus(
+        feed.name(),
+        unlisted,
+        states,
+        bytes,
+        Optional.ofNullable(oldest),
+        book.posted(feed.name()),
+        book.watched(feed.name()),
+        book.pause(feed.name()));
+  }
+
+  /** How many files wait to be loaded. */
+  public long waiting() {
+    return states.getOrDefault(FileState.WAITING, 0L) + states.getOrDefault(FileState.REVERSED, 0L);
+  }
+
+  /** How many files wait for a person. */
+  public long held() {
+    return states.getOrDefault(FileState.REFUSED, 0L) + states.getOrDefault(FileState.REVISED, 0L);
+  }
+}

@@ -1,0 +1,179 @@
+package dev.dusky.app.watch;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.app.config.Configuration;
+import dev.dusky.core.secret.Secret;
+import dev.dusky.core.watch.Inbox;
+import java.net.InetSocketAddress;
+import java.net.Socket;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse;
+import java.net.http.HttpResponse.BodyHandlers;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.concurrent.ConcurrentSkipListSet;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class WatchEndpointTest {
+
+  private static final String CONFIG =
+      """
+      warehouse: jdbc:h2:mem:none
+      depots:
+        yard: { at: "s3://intake/daily", endpoint: "http://127.0.0.1:1" }
+        other: { at: "s3://intake-two", endpoint: "http://127.0.0.1:1" }
+      feeds:
+        collections: { depot: yard, files: "c/*.csv", layout: { kind: delimited }, into: a.b, columns: { no: bigint } }
+        assays: { depot: other, files: "**/*.csv", layout: { kind: delimited }, into: a.c, columns: { no: bigint } }
+      """;
+
+  @TempDir Path folder;
+  private final Inbox inbox = new Inbox(100);
+  private final Set<String> woken = new ConcurrentSkipListSet<>();
+  private final Map<String, Integer> failing = new TreeMap<>();
+  private final HttpClient http = HttpClient.newHttpClient();
+  private WatchEndpoint endpoint;
+
+  @BeforeEach
+  void serve() throws Exception {
+    Configuration configuration =
+        Configuration.read(Files.writeString(folder.resolve("dusky.yaml"), CONFIG));
+    ArrivalDesk desk =
+        new ArrivalDesk(
+            configuration, List.copyOf(configuration.feeds().values()), inbox, woken::add);
+    endpoint =
+        new WatchEndpoint(
+            InetSocketAddress.createUnresolved("127.0.0.1", 0),
+            new Secret(() -> "hush"),
+            desk,
+            new WatchMetrics(),
+            () -> failing);
+  }
+
+  @AfterEach
+  void stop() {
+    endpoint.close();
+  }
+
+  private HttpResponse<String> send(HttpRequest.Builder request, String path) throws Exception {
+    return http.send(
+        request.uri(URI.create("http://127.0.0.1:" + endpoint.port() + path)).build(),
+        BodyHandlers.ofString());
+  }
+
+  private HttpResponse<String> post(String secret, String body) throws Exception {
+    return send(
+        HttpRequest.newBuilder()
+            .header("Authorization", "Bearer " + secret)
+            .POST(BodyPublishers.ofString(body)),
+        "/notify");
+  }
+
+  private static String arrived(String bucket, String key) {
+    return "{\"Records\":[{\"eventName\":\"s3:ObjectCreated:Put\",\"s3\":{\"bucket\":{\"name\":\"%s\"},\"object\":{\"key\":\"%s\"}}}]}"
+        .formatted(bucket, key);
+  }
+
+  private String get(String path) throws Exception {
+    return send(HttpRequest.newBuilder().GET(), path).body();
+  }
+
+  @Test
+  void anArrivalWakesItsFeedHoweverOftenItIsTold() throws Exception {
+    for (int i = 0; i < 1000; i++) {
+      assertEquals(202, post("hush", arrived("intake", "daily/c/a+b.csv")).statusCode());
+    }
+    assertEquals(Set.of("collections"), woken);
+    assertEquals(List.of("c/a b.csv"), inbox.take("collections"));
+    assertTrue(get("/metrics").contains("dusky_notifications_total{outcome=\"taken\"} 1000.0"));
+    post("hush", arrived("intake-two", "x/y.csv"));
+    post("hush", arrived("other", "z.csv"));
+    assertEquals(List.of("x/y.csv", "z.csv"), inbox.take("assays"));
+  }
+
+  @Test
+  void whatConcernsNobodyIsIgnored() throws Exception {
+    for (String key :
+        List.of(
+            "daily/d/a.csv",
+            "c/a.csv",
+            "daily/c/../c/a.csv",
+            "daily/c/a%0ab.csv",
+            "daily/" + "c".repeat(2000))) {
+      HttpResponse<String> answer = post("hush", arrived("intake", key));
+      assertEquals(202, answer.statusCode());
+      assertTrue(answer.body().contains("\"ignored\":1"), answer.body());
+    }
+    post("hush", arrived("elsewhere", "daily/c/a.csv"));
+    assertEquals(Set.of(), woken);
+  }
+
+  @Test
+  void strangersAndNonsenseAreTurnedAway() throws Exception {
+    assertEquals(401, post("wrong", arrived("intake", "daily/c/a.csv")).statusCode());
+    assertEquals(
+        401,
+        send(HttpRequest.newBuilder().POST(BodyPublishers.ofString("{}")), "/notify").statusCode());
+    assertEquals(405, send(HttpRequest.newBuilder().GET(), "/notify").statusCode());
+    assertEquals(400, post("hush", "{").statusCode());
+    assertEquals(413, post("hush", " ".repeat(WatchEndpoint.MOST_BYTES + 1)).statusCode());
+    assertEquals(404, send(HttpRequest.newBuilder().GET(), "/").statusCode());
+    assertEquals(Set.of(), woken);
+    assertTrue(get("/metrics").contains("dusky_notifications_total{outcome=\"refused\"} 5.0"));
+    assertTrue(get("/metrics").endsWith("# EOF\n"));
+  }
+
+  @Test
+  void healthIsLostOnceSomethingFailsAgainAndAgain() throws Exception {
+    failing.put("assays", 2);
+    assertEquals(200, send(HttpRequest.newBuilder().GET(), "/health").statusCode());
+    failing.put("assays", 3);
+    HttpResponse<String> sick = send(HttpRequest.newBuilder().GET(), "/health");
+    assertEquals(503, sick.statusCode());
+    assertTrue(sick.body().contains("\"assays\":3"), sick.body());
+  }
+
+  @Test
+  void slowStrangersBlockNobody() throws Exception {
+    List<Socket> slow = new ArrayList<>();
+    try {
+      for (int i = 0; i < 200; i++) {
+        Socket socket = new Socket("127.0.0.1", endpoint.port());
+        slow.add(socket);
+        String head =
+            i % 2 == 0
+                ? "POST /notify HTTP/1.1\r\nHost: x\r\nContent-Length: 100000\r\n\r\n{"
+                : "POST /notify HTTP/1.1\r\nHost: x\r\nAuth";
+        socket.getOutputStream().write(head.getBytes(StandardCharsets.US_ASCII));
+        socket.getOutputStream().flush();
+      }
+      assertEquals(200, send(HttpRequest.newBuilder().GET(), "/health").statusCode());
+      assertEquals(202, post("hush", arrived("intake", "daily/c/a.csv")).statusCode());
+      // Strangers are answered before their body has come, and are cut off soon.
+      slow.get(0).setSoTimeout(20_000);
+      String answer =
+          new String(slow.get(0).getInputStream().readAllBytes(), StandardCharsets.US_ASCII);
+      assertTrue(answer.startsWith("HTTP/1.1 401 "), answer);
+      slow.get(1).setSoTimeout(3 * WatchEndpoint.HEAD_MILLIS);
+      slow.get(1).getInputStream().readAllBytes(); // ends, since the head never comes
+    } finally {
+      for (Socket socket : slow) {
+        socket.close();
+      }
+    }
+  }
+}

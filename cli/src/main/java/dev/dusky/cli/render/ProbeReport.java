@@ -1,0 +1,75 @@
+package dev.dusky.cli.render;
+
+import dev.dusky.app.probe.NeededGrants.Purpose;
+import dev.dusky.app.probe.ProbePlaces;
+import dev.dusky.core.failure.Failure;
+import java.util.LinkedHashMap;
+import java.util.Map;
+
+/** Shows checks one by one. */
+public final class ProbeReport implements ProbePlaces.Listener {
+
+  private final Screen screen;
+  private final boolean debug;
+
+  /**
+   * A report on that screen.
+   *
+   * @param debug whether stack traces are shown
+   */
+  public ProbeReport(Screen screen, boolean debug) {
+    this.screen = screen;
+    this.debug = debug;
+  }
+
+  @Override
+  public void place(String name, String title, String address) {
+    screen.line(screen.style().strong(title) + "  " + address);
+  }
+
+  @Override
+  public void passed(String name, String step, boolean tried, String remark) {
+    show(name, step, tried ? "passed" : "not tried", remark);
+  }
+
+  @Override
+  public void failed(String name, String step, Failure failure) {
+    if (debug) {
+      failure.printStackTrace();
+    }
+    show(name, step, "failed", failure.getMessage());
+  }
+
+  private void show(String name, String step, String verdict, String remark) {
+    screen.line(
+        "  %-9s %s  %s"
+            .formatted(step, screen.style().state("%-9s".formatted(verdict)), remark)
+            .stripTrailing());
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("name", name);
+    fields.put("check", step);
+    fields.put("verdict", verdict);
+    fields.put("remark", remark);
+    screen.object(fields);
+  }
+
+  /** Shows how many checks failed. */
+  public void end(int failures) {
+    screen.line(
+        failures == 0
+            ? screen.style().good("everything passed")
+            : screen.style().bad(failures == 1 ? "1 check failed" : failures + " checks failed"));
+  }
+
+  /** Shows the statements that grant rights. */
+  public void grants(Purpose purpose) {
+    screen.line("-- " + purpose.purpose());
+    for (String statement : purpose.statements()) {
+      screen.line(statement + ";");
+      Map<String, Object> fields = new LinkedHashMap<>();
+      fields.put("purpose", purpose.purpose());
+      fields.put("statement", statement);
+      screen.object(fields);
+    }
+  }
+}

@@ -1,2 +1,0 @@
-/** Feeds looked after: turns of loading and merging, notifications, metrics, health. */
-package dev.dusky.cli.watch;

@@ -1,2 +1,0 @@
-/** A configuration at work: its warehouse and depots, opened as they are needed. */
-package dev.dusky.cli.workspace;
