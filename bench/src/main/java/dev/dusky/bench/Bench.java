@@ -4,7 +4,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 
 /** Runs one benchmark by name, or writes the data for one. */
-public final class Bench {
+final class Bench {
 
   private static final long ROWS = 2_000_000;
 

@@ -61,7 +61,7 @@ class LookingIT {
   @Test
   void everySourceIsDraftedAndLoadsWithoutAnEdit() throws Exception {
     Run draft = dusky.run("draft", "yard:", "--create").expect(0);
-    contains(draft, "wrote 7 feeds into dusky.yaml", "made table intake.tankers");
+    contains(draft, "wrote 7 feeds into dusky.yaml", "created table intake.tankers");
     assertTrue(Files.readString(folder.resolve("dusky.yaml")).startsWith("# mine\n"));
     Run load = dusky.run("load").expect(0);
     assertFalse(load.out().contains("refused"), load.out());

@@ -22,6 +22,8 @@ import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.load.RetryPolicy;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;

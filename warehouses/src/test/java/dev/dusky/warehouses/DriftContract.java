@@ -19,6 +19,8 @@ import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.type.SqlType;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

@@ -20,6 +20,7 @@ import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
 import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.testkit.FeedBuilder;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;

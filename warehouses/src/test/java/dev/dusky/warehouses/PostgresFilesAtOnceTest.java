@@ -12,6 +12,8 @@ import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouses;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import java.sql.ResultSet;
 import java.sql.Statement;
 import java.util.ArrayList;

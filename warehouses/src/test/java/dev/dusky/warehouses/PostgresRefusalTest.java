@@ -4,6 +4,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.testkit.MemoryDepot;
 import java.util.List;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;

@@ -16,6 +16,8 @@ import dev.dusky.core.secret.Secret;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouses;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import dev.dusky.warehouses.connection.JdbcGrants;
 import dev.dusky.warehouses.connection.SqlFailures;
 import java.util.ArrayList;

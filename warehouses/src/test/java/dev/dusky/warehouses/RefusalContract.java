@@ -8,6 +8,8 @@ import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import java.util.List;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;

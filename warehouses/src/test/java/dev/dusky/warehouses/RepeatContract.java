@@ -12,6 +12,8 @@ import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Keep;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;

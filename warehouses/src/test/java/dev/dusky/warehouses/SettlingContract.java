@@ -34,6 +34,8 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import java.math.BigDecimal;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;

@@ -13,6 +13,8 @@ import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.table.TableName;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;

@@ -29,6 +29,8 @@ import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.Warehouses;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import java.math.BigDecimal;
 import java.math.BigInteger;
 import java.nio.charset.StandardCharsets;

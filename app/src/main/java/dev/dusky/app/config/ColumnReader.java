@@ -18,7 +18,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /** Reads one column of a feed: a type alone, or a block with the type among its keys. */
-public final class ColumnReader {
+final class ColumnReader {
 
   private ColumnReader() {}
 

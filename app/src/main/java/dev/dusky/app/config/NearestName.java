@@ -4,7 +4,7 @@ import java.util.Collection;
 import java.util.Optional;
 
 /** Finds the name that a misspelt one probably means. */
-public final class NearestName {
+final class NearestName {
 
   private NearestName() {}
 

@@ -14,7 +14,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 
 /** What this process did since it started, as OpenMetrics. */
-public final class WatchMetrics {
+final class WatchMetrics {
 
   private final PrometheusRegistry registry = new PrometheusRegistry();
   private final OpenMetricsTextFormatWriter writer =

@@ -30,7 +30,7 @@ import java.util.function.BooleanSupplier;
  * Looks after feeds until it is stopped: threads take what is due from an {@link Agenda}. What
  * fails is tried again later and stops nothing else.
  */
-public final class Watcher {
+final class Watcher {
 
   private static final String MERGES = "merges";
   private static final long NAP_MILLIS = 200;

@@ -19,7 +19,7 @@ import java.util.Random;
  * results. The tenth arrives in time, the ninth a day late. Everything is made up; the same seed
  * makes the same files.
  */
-public final class WrenfoldDays {
+final class WrenfoldDays {
 
   private static final int FARMS = 120;
   private static final int DOCKETS = 320;

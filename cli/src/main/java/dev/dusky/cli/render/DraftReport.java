@@ -14,7 +14,7 @@ import java.util.Map;
 import java.util.stream.Collectors;
 
 /** A draft for people: what was decided and why, the columns, and for nested data every path. */
-public final class DraftReport {
+final class DraftReport {
 
   private static final int EXAMPLES = 3;
 

@@ -6,7 +6,7 @@ import java.io.PrintStream;
 import java.time.Duration;
 
 /** One line on the terminal that shows how far a file is; silent where there is no terminal. */
-public final class ProgressLine {
+final class ProgressLine {
 
   private static final long EVERY_NANOS = 100_000_000;
   private static final int BAR = 20;

@@ -9,7 +9,7 @@ import java.util.List;
  * Shows a record as it stands in its file: line numbers, invisible characters made visible, and
  * below each line what is wrong in it, the place underlined.
  */
-public final class RecordView {
+final class RecordView {
 
   private final Style style;
   private final int width;

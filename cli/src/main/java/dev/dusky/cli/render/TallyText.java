@@ -6,7 +6,7 @@ import dev.dusky.core.tally.Tally;
 import java.time.Duration;
 
 /** The line that accounts for a file or a load. */
-public final class TallyText {
+final class TallyText {
 
   private TallyText() {}
 

@@ -11,7 +11,7 @@ import java.util.concurrent.BlockingQueue;
  * Reads another stream ahead on a thread of its own, so that decompressing overlaps with what is
  * done with the bytes. Holds a few recycled blocks, whatever the length of the stream.
  */
-public final class PrefetchStream extends BulkStream {
+final class PrefetchStream extends BulkStream {
 
   private static final int BLOCK = 512 << 10;
   private static final int BLOCKS = 4;

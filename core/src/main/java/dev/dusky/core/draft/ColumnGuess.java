@@ -30,7 +30,7 @@ import java.util.stream.Collectors;
  * @param doubtful whether another reading fits as well
  * @param dayFirst whether dates tell that the day comes first; empty if they do not tell
  */
-public record ColumnGuess(
+record ColumnGuess(
     SqlType type,
     Optional<String> pattern,
     NumberMarks marks,

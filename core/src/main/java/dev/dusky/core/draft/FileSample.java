@@ -21,7 +21,7 @@ import java.util.List;
  * @param whole whether those are all
  * @param pieces later pieces, each from behind a line end
  */
-public record FileSample(
+record FileSample(
     StagedFile file, Compression compression, byte[] head, boolean whole, List<byte[]> pieces) {
 
   private static final int PIECE = 64 << 10;

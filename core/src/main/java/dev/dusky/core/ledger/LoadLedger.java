@@ -20,6 +20,15 @@ public interface LoadLedger {
    */
   List<FileEntry> filesFrom(String feed, String path, int most);
 
+  /** Whether there is a ledger yet. */
+  boolean exists();
+
+  /** A posted file of a feed with this content. */
+  Optional<FileEntry> twin(String feed, String fingerprint);
+
+  /** What is in force of a file's path, in the order of loads; without twins. */
+  List<PostedRows> inForce(String feed, String path);
+
   /** The columns that were added to a feed, or widened, because its files changed. */
   List<GrownColumn> grown(String feed);
 

@@ -8,7 +8,7 @@ import java.util.List;
 import java.util.Optional;
 
 /** Reads text whose fields have fixed places. */
-public final class FixedReader implements RecordReader {
+final class FixedReader implements RecordReader {
 
   private final TextRecords text;
   private final FixedScanner scanner;

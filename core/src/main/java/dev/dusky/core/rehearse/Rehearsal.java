@@ -2,7 +2,7 @@ package dev.dusky.core.rehearse;
 
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.GrownColumn;
-import dev.dusky.core.ledger.Ledger;
+import dev.dusky.core.ledger.LoadLedger;
 import dev.dusky.core.table.Provenance;
 import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableName;
@@ -22,7 +22,7 @@ import java.util.Optional;
  */
 public final class Rehearsal {
 
-  private final Ledger ledger;
+  private final LoadLedger ledger;
   private final Tables tables;
   private final boolean booked;
   private final List<GrownColumn> planned = new ArrayList<>();
@@ -31,7 +31,7 @@ public final class Rehearsal {
   private boolean judged = true;
 
   /** A rehearsal against that ledger and those tables. */
-  public Rehearsal(Ledger ledger, Tables tables) {
+  public Rehearsal(LoadLedger ledger, Tables tables) {
     this.ledger = ledger;
     this.tables = tables;
     this.booked = ledger.exists();
@@ -47,12 +47,7 @@ public final class Rehearsal {
     return new RehearsalTables(this, tables);
   }
 
-  /** Whether rows for a table are judged by the table itself. */
-  public static boolean judges(Tables tables, TableName table) {
-    return tables.writable(table);
-  }
-
-  Ledger real() {
+  LoadLedger real() {
     return ledger;
   }
 

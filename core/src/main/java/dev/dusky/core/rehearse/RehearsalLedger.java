@@ -49,6 +49,21 @@ public final class RehearsalLedger implements LoadLedger {
   }
 
   @Override
+  public boolean exists() {
+    return rehearsal.booked();
+  }
+
+  @Override
+  public Optional<FileEntry> twin(String feed, String fingerprint) {
+    return rehearsal.booked() ? rehearsal.real().twin(feed, fingerprint) : Optional.empty();
+  }
+
+  @Override
+  public List<PostedRows> inForce(String feed, String path) {
+    return rehearsal.booked() ? rehearsal.real().inForce(feed, path) : List.of();
+  }
+
+  @Override
   public List<GrownColumn> grown(String feed) {
     return rehearsal.grown(feed);
   }
@@ -156,10 +171,8 @@ public final class RehearsalLedger implements LoadLedger {
 
       @Override
       public void withdraw(String why, RowRemoval removal) {
-        if (rehearsal.booked()) {
-          for (PostedRows rows : rehearsal.real().inForce(feed, file.path())) {
-            removal.takeOut(rows.loadId(), rows.fileId());
-          }
+        for (PostedRows rows : inForce(feed, file.path())) {
+          removal.takeOut(rows.loadId(), rows.fileId());
         }
       }
 
@@ -171,9 +184,7 @@ public final class RehearsalLedger implements LoadLedger {
       @Override
       public Optional<FileEntry> twinOf(String fingerprint) {
         Optional<FileEntry> earlier = Optional.ofNullable(posted.get(fingerprint));
-        return earlier.isPresent() || !rehearsal.booked()
-            ? earlier
-            : rehearsal.real().twin(feed, fingerprint);
+        return earlier.isPresent() ? earlier : twin(feed, fingerprint);
       }
 
       @Override

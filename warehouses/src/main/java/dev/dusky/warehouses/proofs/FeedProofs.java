@@ -20,7 +20,7 @@ import org.jdbi.v3.core.Handle;
 import org.jdbi.v3.core.result.ResultIterator;
 
 /** Compares the ledger of feeds with their landing tables, with set-based queries. */
-public final class FeedProofs {
+final class FeedProofs {
 
   private static final String SETTLED =
       " from dusky.tally t join dusky.file f on f.file_id = t.file_id"

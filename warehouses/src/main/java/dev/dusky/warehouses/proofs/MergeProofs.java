@@ -15,7 +15,7 @@ import java.util.Optional;
 import org.jdbi.v3.core.Handle;
 
 /** Compares the ledger of merges with landing tables and targets. */
-public final class MergeProofs {
+final class MergeProofs {
 
   private static final String WAITING =
       """

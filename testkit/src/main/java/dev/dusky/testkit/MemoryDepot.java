@@ -1,4 +1,4 @@
-package dev.dusky.warehouses;
+package dev.dusky.testkit;
 
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.depot.Depot;
@@ -24,7 +24,7 @@ import java.util.function.Consumer;
 import java.util.function.LongConsumer;
 
 /** A depot in memory that counts what is read of it and can break. */
-final class MemoryDepot implements Depot {
+public final class MemoryDepot implements Depot {
 
   private final Map<String, byte[]> files = new ConcurrentSkipListMap<>();
   private final Map<String, AtomicInteger> opened = new ConcurrentHashMap<>();
@@ -37,57 +37,57 @@ final class MemoryDepot implements Depot {
   private Runnable beforeOpening = () -> {};
   private Consumer<String> atEnd = path -> {};
 
-  MemoryDepot with(String path, String text) {
+  public MemoryDepot with(String path, String text) {
     return with(path, text.getBytes(StandardCharsets.UTF_8));
   }
 
-  MemoryDepot with(String path, byte[] bytes) {
+  public MemoryDepot with(String path, byte[] bytes) {
     files.put(path, bytes);
     return this;
   }
 
   /** From now on reading fails behind so many bytes, or never if negative. */
-  void breakAfter(int bytes) {
+  public void breakAfter(int bytes) {
     breakAfter = bytes;
   }
 
   /** From now on files can be moved or cannot. */
-  void immovable(boolean now) {
+  public void immovable(boolean now) {
     immovable = now;
   }
 
   /** What happens each time before a file is moved. */
-  void onMove(Runnable event) {
+  public void onMove(Runnable event) {
     onMove = event;
   }
 
   /** When all files were last modified. */
-  MemoryDepot dated(Instant when) {
+  public MemoryDepot dated(Instant when) {
     modified = when;
     return this;
   }
 
   /** What happens each time before a file is opened. */
-  void beforeOpening(Runnable event) {
+  public void beforeOpening(Runnable event) {
     beforeOpening = event;
   }
 
   /** What happens each time a file was read to its end, before the reader knows. */
-  void atEnd(Consumer<String> event) {
+  public void atEnd(Consumer<String> event) {
     atEnd = event;
   }
 
   /** From now on listings fail behind so many files. */
-  void breakListingBehind(int count) {
+  public void breakListingBehind(int count) {
     listable = count;
   }
 
   /** Where each listing so far began. */
-  List<String> listings() {
+  public List<String> listings() {
     return listings;
   }
 
-  int opened(String path) {
+  public int opened(String path) {
     return opened.getOrDefault(path, new AtomicInteger()).get();
   }
 

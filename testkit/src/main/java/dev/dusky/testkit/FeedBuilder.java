@@ -1,4 +1,4 @@
-package dev.dusky.warehouses;
+package dev.dusky.testkit;
 
 import dev.dusky.core.feed.Arrivals;
 import dev.dusky.core.feed.DriftPolicy;
@@ -17,7 +17,7 @@ import java.util.ArrayList;
 import java.util.List;
 
 /** Builds feeds for tests; each builder makes one for a table of its own name. */
-final class FeedBuilder {
+public final class FeedBuilder {
 
   private final String name;
   private final List<FeedColumn> columns = new ArrayList<>();
@@ -29,11 +29,11 @@ final class FeedBuilder {
   private DriftPolicy drift;
   private int cap = FeedPolicies.DEFAULT_REJECT_CAP;
 
-  FeedBuilder(String name) {
+  public FeedBuilder(String name) {
     this.name = name;
   }
 
-  FeedBuilder column(String column, String type) {
+  public FeedBuilder column(String column, String type) {
     boolean notNull = type.endsWith(" not null");
     columns.add(
         FeedColumn.plain(
@@ -42,23 +42,23 @@ final class FeedBuilder {
   }
 
   /** Takes a column from that path. */
-  FeedBuilder from(String column, String path) {
+  public FeedBuilder from(String column, String path) {
     columns.replaceAll(c -> c.name().equals(column) ? c.withFrom(new FieldSource.Named(path)) : c);
     return this;
   }
 
-  FeedBuilder layout(Layout other) {
+  public FeedBuilder layout(Layout other) {
     layout = other;
     return this;
   }
 
   /** Fields between such delimiters, double quotes taken as they are but for an empty text. */
-  static Layout delimitedBy(String delimiter) {
+  public static Layout delimitedBy(String delimiter) {
     return delimitedBy(delimiter, HeaderUse.NAMES);
   }
 
   /** The same with another use of the header. */
-  static Layout delimitedBy(String delimiter, HeaderUse header) {
+  public static Layout delimitedBy(String delimiter, HeaderUse header) {
     DelimitedLayout plain = DelimitedLayout.plain("text");
     return new DelimitedLayout(
         plain.name(),
@@ -80,28 +80,28 @@ final class FeedBuilder {
         plain.fieldLimit());
   }
 
-  FeedBuilder tolerance(String text) {
+  public FeedBuilder tolerance(String text) {
     tolerance = text;
     return this;
   }
 
-  FeedBuilder cap(int most) {
+  public FeedBuilder cap(int most) {
     cap = most;
     return this;
   }
 
-  FeedBuilder files(String pattern) {
+  public FeedBuilder files(String pattern) {
     files = pattern;
     return this;
   }
 
-  FeedBuilder arrivals(Arrivals other) {
+  public FeedBuilder arrivals(Arrivals other) {
     arrivals = other;
     return this;
   }
 
   /** Deals with drift that way; a feed that captures gets its column of leftovers. */
-  FeedBuilder drift(DriftPolicy policy) {
+  public FeedBuilder drift(DriftPolicy policy) {
     drift = policy;
     if (policy.captures()) {
       columns.add(
@@ -111,16 +111,16 @@ final class FeedBuilder {
     return this;
   }
 
-  FeedBuilder existing() {
+  public FeedBuilder existing() {
     create = false;
     return this;
   }
 
-  TableName table() {
+  public TableName table() {
     return new TableName("intake", name);
   }
 
-  Feed build() {
+  public Feed build() {
     FeedPolicies policies =
         FeedPolicies.DEFAULT
             .withTolerance(Tolerance.parse(tolerance).orElseThrow())
