@@ -24,7 +24,7 @@ final class BenchData {
 
   private BenchData() {}
 
-  /** Writes so many rows with a header. */
+  /** Writes rows with a header. */
   static Path write(Path file, long rows) throws IOException {
     Random random = new Random(9420);
     try (OutputStream out = new BufferedOutputStream(Files.newOutputStream(file), 1 << 20)) {

@@ -51,7 +51,7 @@ final class BenchFeed {
     return FeedColumn.plain(name, SqlType.parse(type).orElseThrow(), notNull);
   }
 
-  /** Loads the file under a feed of its own, so that it counts as waiting each time. */
+  /** Loads the file under its own feed, so that it counts as waiting each time. */
   static LoadResult load(Warehouse warehouse, Path file, TableName into, String feedName) {
     Feed feed = of(feedName, file.getFileName().toString(), into);
     try (Depot depot = BenchDepots.directory(file.getParent())) {

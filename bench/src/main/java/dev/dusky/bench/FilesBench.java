@@ -26,8 +26,8 @@ import java.util.Iterator;
 import java.util.Optional;
 
 /**
- * Many small files against one large one, large ones side by side, and few new files among very
- * many posted ones.
+ * Many small files against one large one, large ones in parallel, and few new files among very many
+ * posted ones.
  */
 final class FilesBench {
 

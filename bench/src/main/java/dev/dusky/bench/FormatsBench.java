@@ -51,7 +51,7 @@ final class FormatsBench {
     this.rows = rows;
   }
 
-  /** Runs the comparison of one format; each has a process of its own, as each load mostly has. */
+  /** Runs the comparison of one format; each has its own process, as each load mostly has. */
   void run(String format) throws Exception {
     Turns turns = new Turns(3, 9);
     Path file = csv.resolveSibling("dockets." + format);
@@ -190,7 +190,7 @@ final class FormatsBench {
     }
   }
 
-  /** What a load does up to the writing: content, reader, binder threads. */
+  /** The work of a load before writing: content, reader, binder threads. */
   private void typed(Path file, Layout layout) throws Exception {
     Feed feed = feed().withLayout(layout);
     long count = 0;

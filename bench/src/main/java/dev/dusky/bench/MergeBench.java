@@ -159,7 +159,7 @@ final class MergeBench {
                 + " rejected_rows, filtered_rows, withheld_rows, stored_bytes, content_bytes,"
                 + " elapsed_ms, written_at) values (1, 1, 'posted', %d, %d, 0, 0, 0, 0, 1, 1, 1, now())")
             .formatted(rows, rows),
-        // An earlier merge is in the books, so that the target is not counted as at the first one.
+        // An earlier merge is in the ledger, so that the target is not counted as at the first one.
         "insert into dusky.merge_run (merge_name, source, into_table, existing, retry, state,"
             + " started_at, started_by, host, tool_version, declared, landed_rows, inserted_rows,"
             + " updated_rows, unchanged_rows, superseded_rows, deleted_rows, rejected_rows,"

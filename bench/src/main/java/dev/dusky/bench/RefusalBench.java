@@ -130,7 +130,7 @@ final class RefusalBench {
     }
   }
 
-  /** Refusals that only the table can tell: found by halving. */
+  /** Refusals that only the table can judge: found by halving. */
   private void judged(Warehouse warehouse, Turns turns, Turns.Work reset) throws Exception {
     execute(warehouse, "truncate table bench.docket");
     execute(warehouse, "alter table bench.docket drop constraint docket_litres_check");

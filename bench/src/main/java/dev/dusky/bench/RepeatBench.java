@@ -109,14 +109,14 @@ final class RepeatBench {
           turns.compare(
               "repeats removed, scope " + scope.label(),
               () -> load(warehouse, policy, scope == Scope.FILE ? 3 : 1),
-              "nobody looks",
+              "not looked for",
               () -> load(warehouse, none, 3),
               reset);
         }
         turns.compare(
             "exact repeats counted (the default)",
             () -> load(warehouse, RepeatPolicy.COUNTED, 3),
-            "nobody looks",
+            "not looked for",
             () -> load(warehouse, none, 3),
             reset);
       }

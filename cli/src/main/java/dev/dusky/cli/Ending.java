@@ -1,5 +1,6 @@
 package dev.dusky.cli;
 
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.core.failure.Failure;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
@@ -11,11 +12,11 @@ import java.util.concurrent.TimeUnit;
  */
 final class Ending {
 
-  /** How long a command that was told to stop may take to undo and close what it has begun. */
+  /** How long a command that is asked to stop may take to roll back and close its work. */
   private static final long PATIENCE_SECONDS = 25;
 
   private final CountDownLatch reached = new CountDownLatch(1);
-  private volatile int code = Failure.Kind.INTERRUPTED.exitCode();
+  private volatile int code = ExitCode.of(Failure.Kind.INTERRUPTED);
   private volatile boolean normal;
 
   private Ending() {}
@@ -26,7 +27,7 @@ final class Ending {
     return ending;
   }
 
-  /** The command has come to its end by itself. */
+  /** The command has ended. */
   void reached(int itsCode) {
     code = itsCode;
     normal = true;
@@ -41,7 +42,7 @@ final class Ending {
       boolean orderly =
           dev.dusky.cli.command.DuskyCommand.stops()
               && reached.await(PATIENCE_SECONDS, TimeUnit.SECONDS);
-      Runtime.getRuntime().halt(orderly ? code : Failure.Kind.INTERRUPTED.exitCode());
+      Runtime.getRuntime().halt(orderly ? code : ExitCode.of(Failure.Kind.INTERRUPTED));
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
     }

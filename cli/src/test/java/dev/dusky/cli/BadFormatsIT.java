@@ -340,7 +340,7 @@ class BadFormatsIT {
     feed(
         "*.csv", "{ kind: delimited }", "d: { type: date, pattern: \"dd/QQ/yyyy\" }", "n: integer");
     Run quarter = dusky.run("load").expect(3);
-    assertTrue(quarter.all().contains("does not tell a whole date"), quarter.all());
+    assertTrue(quarter.all().contains("does not describe a complete date"), quarter.all());
     feed("*.csv", "{ kind: delimited }", "d: { type: date, pattern: dd/MM/yy }", "n: integer");
     Run year = dusky.run("load").expect(3);
     assertTrue(year.all().contains("has a year of two digits"), year.all());

@@ -21,7 +21,7 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** Each bad input: a message with the place and the way out, the right exit code, nothing lost. */
+/** Each bad input: a message with the place and the remedy, the right exit code, nothing lost. */
 class BadInputIT {
 
   @TempDir Path folder;
@@ -193,7 +193,7 @@ class BadInputIT {
         out.write(same);
       }
     }
-    refused(Files.readAllBytes(file), "over the limit of 250 to 1");
+    refused(Files.readAllBytes(file), "the limit is 250 to 1");
   }
 
   @Test

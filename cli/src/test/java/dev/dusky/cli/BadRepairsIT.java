@@ -116,7 +116,7 @@ class BadRepairsIT {
         "line 4 has reject 3 of feed others, not of dockets",
         "line 6 has reject 2, which line 5 has too",
         "mended      reject 2");
-    assertTold(program.run("balance").expect(0), "open 1 + mended 1", "the books balance");
+    assertTold(program.run("balance").expect(0), "open 1 + mended 1", "the ledger balances");
   }
 
   @Test
@@ -155,14 +155,15 @@ class BadRepairsIT {
         mend(1, "dusky_reject,no,farm,day\n1,2,a,04/03/2026\n"), "reject 1, which was waived by");
     assertTold(program.run("rejects", "waive", "1", "--reason", "again").expect(1), "not open");
     assertTold(program.run("rejects", "waive", "2").expect(2), "--reason");
-    assertTold(program.run("rejects", "waive", "2", "--reason", " ").expect(2), "must say why");
+    assertTold(
+        program.run("rejects", "waive", "2", "--reason", " ").expect(2), "must not be empty");
     assertTold(
         program.run("rejects", "waive", "dockets", "--reason", "x").expect(2),
         "every open reject of feed dockets");
     assertTold(program.run("rejects", "show", "77").expect(2), "There is no reject 77");
     assertTold(program.run("rejects", "--code", "odd").expect(2), "no reject code 'odd'");
     assertTold(
-        program.run("rejects", "export", "dockets").expect(2), "is there already", "--replace");
+        program.run("rejects", "export", "dockets").expect(2), "exists already", "--replace");
     assertTold(
         program.run("rejects", "purge", "--settled-before", "soon").expect(2), "400d or 12h");
   }
@@ -184,8 +185,7 @@ class BadRepairsIT {
         program.run("load", "--manifest", "yard:m.json").expect(1),
         "the manifest says 2 rows, the file has 1");
     program.file("in/m.json", "{\"manifest\": 1, \"files\": [{\"path\": \"../x\"}]}");
-    assertTold(
-        program.run("load", "--manifest", "yard:m.json").expect(3), "leads out of the depot");
+    assertTold(program.run("load", "--manifest", "yard:m.json").expect(3), "is outside the depot");
     program.file(
         "in/m.json",
         "{\"manifest\": 1, \"files\": [{\"path\": \"dockets/c.csv\"}, {\"path\": \"dockets/d.csv\"}]}");
@@ -224,7 +224,7 @@ class BadRepairsIT {
     }
     Run run = program.javaOptions("-Xmx64m").run("load", "others").expect(0);
     assertTold(run, "read 2 000 000 = loaded 20 000 + duplicate 0 + rejected 1 980 000");
-    assertTold(program.run("balance", "others", "--no-depot").expect(0), "the books balance");
+    assertTold(program.run("balance", "others", "--no-depot").expect(0), "the ledger balances");
     assertEquals(
         "10001",
         program

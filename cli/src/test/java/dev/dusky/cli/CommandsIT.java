@@ -8,6 +8,9 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.dusky.app.workspace.Version;
 import dev.dusky.cli.Program.Run;
+import dev.dusky.cli.demo.Demo;
+import dev.dusky.cli.demo.DemoFolder;
+import dev.dusky.standin.StandIn;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -83,7 +86,7 @@ class CommandsIT {
             .expect(0)
             .out();
     assertTrue(rows.contains("WF0001     2026-03-02 05:46:00   812.5"), rows);
-    assertTrue(dusky.run("balance").expect(0).out().contains("the books balance"));
+    assertTrue(dusky.run("balance").expect(0).out().contains("the ledger balances"));
   }
 
   @Test
@@ -122,7 +125,7 @@ class CommandsIT {
     assertTrue(dusky.run("stage", "yard", "out/x").expect(0).out().contains("1 there already"));
     dusky.file("out/x/a.csv", GOOD + "3,WF3,,\n");
     Run differing = dusky.run("stage", "yard", "out/x").expect(1);
-    assertTrue(differing.out().contains("is there with other content"), differing.out());
+    assertTrue(differing.out().contains("exists with other content"), differing.out());
     dusky.run("stage", "yard", "out/x", "--replace").expect(0);
     Run files = dusky.run("files", "collections", "--state", "waiting").expect(0);
     assertTrue(files.out().contains("2 files") && files.out().contains("2 waiting"), files.out());
@@ -148,7 +151,7 @@ class CommandsIT {
     assertTrue(
         load.out().contains("2 of 3 rows rejected (66.67%), 1 more than the tolerance of 1"),
         load.out());
-    assertTrue(load.out().contains("nothing of it was loaded"), load.out());
+    assertTrue(load.out().contains("it was not loaded"), load.out());
     Run rejects = dusky.run("rejects").expect(0);
     assertTrue(rejects.out().contains("a.csv:2") && rejects.out().contains("66.7%"), rejects.out());
     Run journal = dusky.run("journal", "--load", "1").expect(0);
@@ -164,7 +167,7 @@ class CommandsIT {
     dusky.run("load").expect(0);
     dusky.run("sql", "delete from intake.collection where docket_no = 1").expect(0);
     Run balance = dusky.run("balance").expect(6);
-    assertTrue(balance.out().contains("THE BOOKS DO NOT BALANCE"), balance.out());
+    assertTrue(balance.out().contains("THE LEDGER DOES NOT BALANCE"), balance.out());
     assertTrue(balance.out().contains("a.csv of load 1: ledger 2, table 1"), balance.out());
   }
 
@@ -199,8 +202,51 @@ class CommandsIT {
   }
 
   @Test
-  void theDemoTellsItsStoryAndLeavesAFolderToPlayIn() throws Exception {
-    Run demo = dusky.run("demo", "story").expect(0);
+  void theTourIsShortAndItsLastCommandsWorkAsPrinted() throws Exception {
+    Program program = new Program(folder).env("DUSKY_COMMAND", "./dusky");
+    Run tour = program.run("demo").expect(0);
+    List<String> lines = tour.out().lines().toList();
+    assertTrue(lines.size() <= 180, () -> lines.size() + " lines");
+    assertEquals("", tour.err());
+    for (String part :
+        List.of(
+            "18 staged",
+            "fleet-2026-03-01.txt  read as fixed",
+            "wrote 1 feed into dusky.yaml",
+            "read 24 613 = loaded 22 618 + duplicate 1 979 + rejected 16 + filtered 0   balanced",
+            "collections  mended  read 2 = loaded 2",
+            "twin      collections/2026-03-02/10_resent.csv.gz",
+            "load 8: files 1 posted, 1 twin, 12 settled before",
+            "rejected  1  unknown-key farm_id",
+            "WF0007     New Amber Orchard",
+            "history  agrees",
+            "the ledger balances")) {
+      assertTrue(tour.out().contains(part), () -> part + " is missing in\n" + tour.out());
+    }
+    List<String> commands =
+        lines.stream().filter(l -> l.startsWith("  ./dusky ")).map(l -> l.substring(10)).toList();
+    assertEquals(7, commands.size(), commands::toString);
+    assertTrue(commands.contains("demo --serve dusky-demo"), commands::toString);
+    try (StandIn store = Demo.serve(new DemoFolder(folder.resolve("dusky-demo")))) {
+      for (String command : commands) {
+        if (!command.startsWith("demo")) {
+          program.run(words(command)).expect(0);
+        }
+      }
+    }
+  }
+
+  private static String[] words(String command) {
+    return Pattern.compile("\"([^\"]*)\"|(\\S+)")
+        .matcher(command)
+        .results()
+        .map(m -> m.group(1) != null ? m.group(1) : m.group(2))
+        .toArray(String[]::new);
+  }
+
+  @Test
+  void theDemoShowsEveryFeatureAndLeavesAFolderToPlayIn() throws Exception {
+    Run demo = dusky.run("demo", "--all", "story").expect(0);
     for (String part :
         List.of(
             "everything passed",
@@ -218,11 +264,11 @@ class CommandsIT {
             "would be posted    deliveries/2026-03-04.csv  read 419 = loaded 400 + duplicate 0 + rejected 19",
             "ledger 416 (400 loaded + 16 mended), table 416",
             "tallies 19, recorded 19 = open 0 + mended 16 + waived 3",
-            "63 rows taken out, 1 file waits to be loaded again",
+            "63 rows removed, 1 file waits to be loaded again",
             "nothing to load; 12 files are settled already",
             "load 8: files 1 posted, 12 settled before",
-            "the books balance",
-            "dusky demo --serve")) {
+            "the ledger balances",
+            "demo --serve ")) {
       assertTrue(demo.out().contains(part), () -> part + " is missing in\n" + demo.out());
     }
     assertEquals("", demo.err());

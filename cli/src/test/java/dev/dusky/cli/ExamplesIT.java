@@ -13,7 +13,7 @@ import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** The examples of docs/layouts.md, one for each layout, load as they stand there. */
+/** The examples of docs/layouts.md, one for each layout, load as they are there. */
 class ExamplesIT {
 
   private static final Path EXAMPLES = Path.of("..", "docs", "examples");

@@ -12,7 +12,7 @@ import org.junit.jupiter.api.Test;
 /** Processes that are killed or stopped leave nothing half done. */
 class KilledIT extends ProcessTesting {
 
-  /** Kills a load as soon as so many files are posted, with whatever it is doing then. */
+  /** Kills a load as soon as that many files are posted, whatever it is doing. */
   private void killWhenPosted(int posted) throws Exception {
     Process process = dusky.start("load");
     while (process.isAlive()

@@ -82,7 +82,7 @@ class LookingIT {
             .expect(0);
     assertTrue(json(sums).get(0).get("d").asText().matches("20\\d\\d-\\d\\d-\\d\\d"), sums.out());
     Run again = dusky.run("draft", "yard:").expect(0);
-    contains(again, "feed collections is there already");
+    contains(again, "feed collections exists already");
   }
 
   @Test
@@ -127,14 +127,15 @@ class LookingIT {
         "There is a feed 'fleet' already");
     contains(
         dusky.run("draft", "yard:tankers/").expect(0),
-        "feed fleet takes tankers/fleet-2026-03-01.txt already");
+        "feed fleet already reads tankers/fleet-2026-03-01.txt");
     contains(
         dusky.run("draft", "yard:tankers/", "--print").expect(0),
         "create table \"intake\".\"tankers\"");
     contains(dusky.run("draft", "yard:none/").expect(2), "has no files at 'none/'");
     contains(dusky.run("draft", "farms").expect(2), "names no depot");
     contains(dusky.run("draft", "yard:", "--name", "x").expect(2), "The files are of");
-    contains(dusky.run("draft", "yard:farms/", "--column", "a=bigit").expect(2), "is no SQL type");
+    contains(
+        dusky.run("draft", "yard:farms/", "--column", "a=bigit").expect(2), "is not a SQL type");
   }
 
   @Test
@@ -239,7 +240,7 @@ class LookingIT {
     contains(
         dusky.run("peek", file, "--with", "delimeter=;").expect(2),
         "the nearest known one is 'delimiter'");
-    contains(dusky.run("peek", file, "--last", "--random").expect(2), "exclude each other");
+    contains(dusky.run("peek", file, "--last", "--random").expect(2), "cannot be combined");
   }
 
   @Test

@@ -139,8 +139,7 @@ class MergingIT {
                 + " is_current boolean)")
         .expect(0);
     Run shown = dusky.run("merge", "farm", "--show-sql").expect(0);
-    assertTrue(
-        shown.out().contains("-- What happens to each key, on one line of time"), shown.out());
+    assertTrue(shown.out().contains("-- The events of each key in order of time"), shown.out());
     assertTrue(shown.out().contains("insert into \"dairy\".\"farm\""), shown.out());
     assertEquals("{\"n\":0}", json("select count(*) as n from dairy.farm"));
   }
@@ -163,7 +162,7 @@ class MergingIT {
     assertTrue(chains.out().contains("target   DISAGREE  ledger 2, table 3"), chains.out());
     assertTrue(
         chains.out().contains("overlap behind farm_code WF0001 from 2026-03-01"), chains.out());
-    assertTrue(chains.out().contains("THE BOOKS DO NOT BALANCE"), chains.out());
+    assertTrue(chains.out().contains("THE LEDGER DOES NOT BALANCE"), chains.out());
   }
 
   @Test
@@ -195,7 +194,8 @@ class MergingIT {
     assertTrue(refused.err().contains("2 of the rows are merged into dairy.farm"), refused.err());
     Run gone = dusky.run("reverse", "farms/1.csv", "--even-merged").expect(0);
     assertTrue(
-        gone.out().contains("dairy.farm holds what merge 1 (farm) made of 2 rows"), gone.out());
+        gone.out().contains("dairy.farm holds the result of merge 1 (farm) for 2 rows"),
+        gone.out());
     Run balance = dusky.run("balance", "farm").expect(0);
     assertTrue(balance.out().contains("2 merged rows left the landing table since"), balance.out());
     dusky.run("load", "farms").expect(0);
@@ -228,7 +228,8 @@ class MergingIT {
         CONFIG.replace("          repeats: row\n", "").replace("    repeats: row\n", ""));
     Run load = dusky.run("load", "dockets").expect(0);
     assertTrue(
-        load.out().contains("1 row is exactly as another of its file, and kept"), load.out());
+        load.out().contains("1 row is identical to another row of its file, and loaded"),
+        load.out());
     assertTrue(load.out().contains("same content as dockets/1.csv"), load.out());
   }
 }

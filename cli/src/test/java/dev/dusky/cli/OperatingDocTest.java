@@ -16,7 +16,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import picocli.CommandLine;
 
-/** What docs/operating.md shows can be used as it stands. */
+/** What docs/operating.md shows can be used as it is. */
 class OperatingDocTest {
 
   private static final Path DOCS = Path.of("..", "docs").toAbsolutePath().normalize();

@@ -168,13 +168,14 @@ class ProcessesIT extends ProcessTesting {
     Run demo =
         dusky.run(
             "demo",
+            "--all",
             "story",
             "--warehouse",
             "jdbc:postgresql://localhost:%d/%s".formatted(server.getPort(), database),
             "--user",
             "postgres");
     demo.expect(0);
-    assertTrue(demo.out().contains("the books balance"), demo.out());
+    assertTrue(demo.out().contains("the ledger balances"), demo.out());
     assertEquals(24_724, ask("select count(*) from intake.collections"));
   }
 }

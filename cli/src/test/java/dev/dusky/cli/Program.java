@@ -16,8 +16,8 @@ import java.util.Map;
 import java.util.concurrent.TimeUnit;
 
 /**
- * Runs the built program in a folder, as a person would: as a process of its own, or, where the
- * process is not what is tested, by the same entry within this one, which is much faster.
+ * Runs the built program in a folder, as a person would: as its own process, or, where the process
+ * is not what is tested, by the same entry within this one, which is much faster.
  */
 public final class Program {
 
@@ -37,7 +37,7 @@ public final class Program {
   }
 
   private final Path folder;
-  private final Map<String, String> environment = new HashMap<>();
+  private final Map<String, String> environment = new HashMap<>(Map.of("DUSKY_COMMAND", "dusky"));
   private List<String> prefix = List.of();
   private List<String> options = List.of("-Xmx256m");
 

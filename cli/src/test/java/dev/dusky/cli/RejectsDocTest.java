@@ -27,7 +27,7 @@ class RejectsDocTest {
         Arrays.stream(RejectCode.values()).map(RejectCode::label).sorted().toList(),
         documented.stream().sorted().toList());
     for (String entry : text.substring(text.indexOf("### ")).split("(?m)^### ")) {
-      for (String part : List.of("Meaning", "Example", "Causes", "Ways out")) {
+      for (String part : List.of("Meaning", "Example", "Causes", "Remedies")) {
         assertTrue(
             entry.isEmpty() || entry.contains("- **" + part + "**: "), () -> part + " of " + entry);
       }

@@ -344,7 +344,7 @@ class WatchingIT extends ProcessTesting {
     Run status = dusky.run("watch", "--status").expect(0);
     assertTrue(status.out().matches("(?s).*\\nb +failing .*"), status.out());
     assertTrue(status.out().matches("(?s).*\\nc +paused +1 .*"), status.out());
-    assertTrue(status.out().contains("a waits for a person with 1 file"), status.out());
+    assertTrue(status.out().contains("a needs a decision on 1 file"), status.out());
     assertTrue(status.out().contains("b cannot be listed: Depot gone is not there"), status.out());
     assertEquals(2, status.out().split("Depot gone is not there", -1).length, "said once");
     assertTrue(status.out().contains("b failed 1\u00d7: the same"), status.out());

@@ -13,10 +13,10 @@ import javax.net.ssl.SSLException;
  * Why no answer came from an endpoint: the first row that fits the exceptions names it.
  *
  * @param fits whether an exception, or one behind it, shows this cause
- * @param why the reason; an empty string stands for the exception's own words
- * @param next what to do
+ * @param why the reason; an empty string means the exception's message
+ * @param hint what to do
  */
-record ConnectionCause(Predicate<Throwable> fits, String why, String next) {
+record ConnectionCause(Predicate<Throwable> fits, String why, String hint) {
 
   private static final String SERVICE =
       "Check endpoint: of the depot, and that the service is running";

@@ -12,7 +12,7 @@ import java.util.Optional;
  * @param region the S3 region
  * @param accessKey the access key
  * @param secretKey the secret key
- * @param pathStyle whether the bucket stands in the path and not in the host name
+ * @param pathStyle whether the bucket is in the path and not in the host name
  */
 public record DepotAddress(
     String name,

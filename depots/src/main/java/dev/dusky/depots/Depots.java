@@ -24,6 +24,6 @@ public final class Depots {
     }
     throw Failure.configuration("depot " + address.name() + " is at " + address.at())
         .because("that is neither file:DIRECTORY nor s3://bucket/prefix")
-        .next("Correct at: in the configuration");
+        .hint("Correct at: in the configuration");
   }
 }

@@ -58,7 +58,7 @@ final class DirectoryDepot implements Depot {
   private Failure noDirectory() {
     return Failure.depot("Depot " + name + " is not there")
         .because(root + " is not a directory")
-        .next("Make the directory, or correct at: in the configuration");
+        .hint("Make the directory, or correct at: in the configuration");
   }
 
   private Failure failure(String doing, IOException e) {
@@ -70,7 +70,7 @@ final class DirectoryDepot implements Depot {
                 : String.valueOf(e.getMessage());
     return Failure.depot(doing + " in depot " + name + " failed")
         .because(why)
-        .next("Check the directory " + root + " and its rights")
+        .hint("Check the directory " + root + " and its rights")
         .from(e);
   }
 
@@ -116,7 +116,7 @@ final class DirectoryDepot implements Depot {
       if (now.isEmpty() || !now.get().version().equals(file.version())) {
         in.close();
         throw Failure.depot(file.path() + " changed since it was listed in depot " + name)
-            .next("Nothing of it was loaded. Load again");
+            .hint("Nothing of it was loaded. Load again");
       }
       return new UnchangedStream(in, file);
     } catch (IOException e) {
@@ -165,7 +165,7 @@ final class DirectoryDepot implements Depot {
       if (read < 0
           && !look(file.path()).map(StagedFile::version).equals(Optional.of(file.version()))) {
         throw Failure.depot(file.path() + " changed in depot " + name + " while it was read")
-            .next("Nothing of it was loaded. Load again");
+            .hint("Nothing of it was loaded. Load again");
       }
       return read;
     }
@@ -188,7 +188,7 @@ final class DirectoryDepot implements Depot {
       if (Files.mismatch(part, local) >= 0) {
         throw Failure.depot("Staging " + local + " in depot " + name + " failed")
             .because("what was written differs from what was read")
-            .next("The file may have changed meanwhile; stage it again");
+            .hint("The file may have changed meanwhile; stage it again");
       }
       Files.move(part, target, StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
       return look(path).orElseThrow();
@@ -241,7 +241,7 @@ final class DirectoryDepot implements Depot {
 
   private Failure changed(StagedFile file) {
     return Failure.depot(file.path() + " changed in depot " + name + " before it was moved")
-        .next("It was left where it is");
+        .hint("It was left where it is");
   }
 
   private static boolean isStill(StagedFile file, Path place) throws IOException {

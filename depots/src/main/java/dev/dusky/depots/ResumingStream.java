@@ -6,8 +6,8 @@ import java.io.IOException;
 import java.io.InputStream;
 
 /**
- * A remote object's bytes. When the connection breaks, reading goes on from where it was, a few
- * times in a row at most; each byte of progress starts that count anew.
+ * A remote object's bytes. When the connection breaks, reading continues from where it was, a few
+ * times in a row at most; each byte of progress starts that count again.
  */
 final class ResumingStream extends BulkStream {
 

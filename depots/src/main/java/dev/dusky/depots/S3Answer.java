@@ -41,7 +41,7 @@ record S3Answer(
   private static final Pattern HTML =
       Pattern.compile("\\A\\s*(<!doctype html|<html)", Pattern.CASE_INSENSITIVE);
 
-  /** What an exception of the protocol says. */
+  /** The answer that an exception of the protocol describes. */
   static S3Answer of(S3Exception e) {
     AwsErrorDetails details = e.awsErrorDetails();
     if (details == null) {
@@ -81,7 +81,7 @@ record S3Answer(
       Instant there = Instant.from(DateTimeFormatter.RFC_1123_DATE_TIME.parse(date));
       return Optional.of(Duration.between(there, Instant.now()));
     } catch (DateTimeParseException e) {
-      return Optional.empty(); // a server without a readable date tells nothing about clocks
+      return Optional.empty(); // a server without a readable date gives no evidence about clocks
     }
   }
 

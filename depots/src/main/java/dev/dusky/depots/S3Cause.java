@@ -1,22 +1,30 @@
 package dev.dusky.depots;
 
+import dev.dusky.core.failure.Hint;
+import dev.dusky.core.failure.Invocation;
 import java.util.List;
 import java.util.function.BiPredicate;
 
 /**
  * Why a request was refused, and what to do: the first row of {@link #ALL} that fits an answer
  * names it. In the texts {@code {depot}}, {@code {bucket}}, {@code {doing}}, {@code {right}},
- * {@code {region}}, {@code {location}} and {@code {clock}} stand for what they say; the server's
+ * {@code {region}}, {@code {location}} and {@code {clock}} represent what they say; the server's
  * own words are always added to the reason.
  *
  * @param fits whether an answer to a request that needs a right has this cause
  * @param what the headline
  * @param why the reason, or an empty string if the answer itself is the reason
- * @param next what to do
+ * @param hint what to do
  */
-record S3Cause(BiPredicate<S3Answer, S3Request> fits, String what, String why, String next) {
+record S3Cause(BiPredicate<S3Answer, S3Request> fits, String what, String why, Hint hint) {
 
   private static final String FAILED = "{doing} in depot {depot} failed";
+
+  private static final Invocation PROBE = Invocation.of("probe", "{depot}");
+
+  private S3Cause(BiPredicate<S3Answer, S3Request> fits, String what, String why, String hint) {
+    this(fits, what, why, Hint.of(hint));
+  }
 
   static final List<S3Cause> ALL =
       List.of(
@@ -107,7 +115,7 @@ record S3Cause(BiPredicate<S3Answer, S3Request> fits, String what, String why, S
                   r.right() == S3Request.Right.READ && (a.status() == 412 || a.status() == 416),
               "{doing} in depot {depot} stopped",
               "the object changed since it was listed",
-              "Nothing of it was kept. Run again"),
+              "It was rolled back. Run again"),
           new S3Cause(
               (a, r) -> a.is("ConditionalRequestConflict", "OperationAborted"),
               FAILED,
@@ -137,7 +145,7 @@ record S3Cause(BiPredicate<S3Answer, S3Request> fits, String what, String why, S
               (a, r) -> a.is("AccountProblem", "AllAccessDisabled", "NotSignedUp", "UserSuspended"),
               "The store has disabled the account of depot {depot}",
               "",
-              "Ask whoever runs the store"),
+              "Ask the operator of the store"),
           new S3Cause(
               (a, r) -> a.status() == 407,
               "The proxy for depot {depot} asks for a login",
@@ -157,12 +165,12 @@ record S3Cause(BiPredicate<S3Answer, S3Request> fits, String what, String why, S
               (a, r) -> a.status() == 403 && a.code().isEmpty() || a.is("403", "Forbidden"),
               "Depot {depot} refuses to {right}",
               "the answer names no reason; it may be a missing right, expired keys or the clock",
-              "Run 'dusky probe {depot}', which names the reason where the store gives one"),
+              Hint.of("Run {}, which names the reason if the store gives one", PROBE)),
           new S3Cause(
               (a, r) -> a.status() == 403 || a.status() == 401,
               "Depot {depot} refuses to {right}",
               "",
-              "Correct what the store names, then run 'dusky probe {depot}'"),
+              Hint.of("Correct what the store names, then run {}", PROBE)),
           new S3Cause(
               (a, r) ->
                   a.status() == 429
@@ -170,7 +178,7 @@ record S3Cause(BiPredicate<S3Answer, S3Request> fits, String what, String why, S
                       || a.is("RequestTimeout", "SlowDown"),
               FAILED,
               "after several tries",
-              "Nothing unfinished was kept. Run again when the endpoint is available"),
+              "Unfinished work was rolled back. Run again when the endpoint is available"),
           new S3Cause(
               (a, r) -> a.status() == 405 || a.status() == 501,
               FAILED,
@@ -185,7 +193,7 @@ record S3Cause(BiPredicate<S3Answer, S3Request> fits, String what, String why, S
               (a, r) -> true,
               FAILED,
               "the endpoint rejects the request",
-              "Correct what the store names; trying again without a change does not help"));
+              "Correct what the store names; a retry without a change fails again"));
 
   private static boolean isRegional(S3Answer answer) {
     return answer.is(

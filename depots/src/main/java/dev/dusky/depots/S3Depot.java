@@ -243,7 +243,7 @@ final class S3Depot implements Depot {
     if (!etag.equals(file.mark())) {
       throw Failure.depot(doing + " in depot " + name() + " stopped")
           .because("the object changed since it was listed: its etag is " + etag)
-          .next("Nothing of it was kept. Run again");
+          .hint("It was rolled back. Run again");
     }
     String range = answer.contentRange();
     if (from > 0 && (range == null || !range.startsWith("bytes " + from + "-"))) {
@@ -338,7 +338,7 @@ final class S3Depot implements Depot {
     if (file.size() > MOST_COPIED) {
       throw Failure.depot(file.path() + " cannot be moved within depot " + name())
           .because("object stores copy at most 5 GiB at once")
-          .next("It was left where it is. Move such files yourself, or split them when staging");
+          .hint("It was not moved. Move such files yourself, or split them when staging");
     }
     Optional<StagedFile> there = look(path);
     if (there.isPresent()) {
@@ -370,7 +370,7 @@ final class S3Depot implements Depot {
             } else if (e.statusCode() == 412 || e.statusCode() == 404) {
               throw Failure.depot(file.path() + " changed in depot " + name() + " meanwhile")
                   .because(S3Answer.of(e).words())
-                  .next("It was left where it is");
+                  .hint("It was left where it is");
             } else {
               throw e;
             }

@@ -70,7 +70,7 @@ record S3Endpoint(URI uri) {
   }
 
   private static Failure wrong(DepotAddress address, String what, String why, String next) {
-    return Failure.configuration("Depot " + address.name() + " " + what).because(why).next(next);
+    return Failure.configuration("Depot " + address.name() + " " + what).because(why).hint(next);
   }
 
   /** The place that a connection to this endpoint is made to: the endpoint, or the proxy. */

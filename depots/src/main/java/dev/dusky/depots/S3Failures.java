@@ -34,7 +34,7 @@ final class S3Failures {
             why.isEmpty()
                 ? request.doing() + ": " + answer.words()
                 : why + " (" + answer.words() + ")")
-        .next(fill(cause.next(), request, answer));
+        .hint(cause.hint().map(text -> fill(text, request, answer)));
   }
 
   private String fill(String text, S3Request request, S3Answer answer) {
@@ -62,7 +62,7 @@ final class S3Failures {
     }
     return Failure.depot(doing + " in depot " + address.name() + " failed")
         .because(String.valueOf(e.getMessage()))
-        .next("Check endpoint:, region: and at: of the depot");
+        .hint("Check endpoint:, region: and at: of the depot");
   }
 
   /** An answer of status 200 that lacks what the protocol says must be in it. */
@@ -70,7 +70,7 @@ final class S3Failures {
     return Failure.depot("The endpoint of depot " + address.name() + " does not speak S3")
         .because(
             "%s at %s was answered with success, but without %s".formatted(doing, address, lacking))
-        .next(
+        .hint(
             "Set endpoint: to the address and port of the S3 service. A login page of the network,"
                 + " a console or a gateway may answer in its place");
   }
@@ -87,9 +87,9 @@ final class S3Failures {
   Failure broken(String doing, String why) {
     return Failure.depot(doing + " in depot " + address.name() + " failed")
         .because(why)
-        .next(
-            "Nothing was concluded from it. Run again; if it happens again, look for an object with"
-                + " an unusual name there, and at what is between this machine and the endpoint");
+        .hint(
+            "The answer was not used. Run again; if it happens again, look for an object with an"
+                + " unusual name there, and check the network between this machine and the endpoint");
   }
 
   /** No connection, or no answer. */
@@ -102,7 +102,7 @@ final class S3Failures {
     String words = root.getMessage() == null ? root.getClass().getSimpleName() : root.getMessage();
     return Failure.depot("Depot " + address.name() + " cannot be reached at " + address)
         .because(cause.why().isEmpty() ? words : cause.why())
-        .next(cause.next())
+        .hint(cause.hint())
         .from(e);
   }
 }

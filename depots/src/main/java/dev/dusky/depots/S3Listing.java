@@ -48,7 +48,7 @@ final class S3Listing extends LookAhead<StagedFile> {
     token = next;
   }
 
-  /** What keeps an answer from being a whole page, or null. */
+  /** The reason why an answer is not a whole page, or null. */
   private static String flaw(ListObjectsV2Response response) {
     int keys = response.contents().size() + response.commonPrefixes().size();
     if (response.name() == null) {

@@ -1,7 +1,7 @@
 package dev.dusky.depots;
 
 /**
- * What was asked of the endpoint.
+ * A request to the endpoint.
  *
  * @param doing the work in words, as a message begins with it
  * @param right the right that it needs
@@ -28,7 +28,7 @@ record S3Request(String doing, Right right, boolean signed) {
       return words;
     }
 
-    /** The actions of the S3 protocol that it stands for. */
+    /** The actions of the S3 protocol that it implements. */
     String action() {
       return action;
     }

@@ -158,7 +158,8 @@ final class S3Upload {
     if (bare.matches("[0-9a-f]{32}") && !bare.equals(HexFormat.of().formatHex(md5))) {
       throw Failure.depot(doing + " failed")
           .because("the depot stored other bytes than were sent (etag " + bare + ")")
-          .next("Stage it again; if it happens again, look at what stands between here and there");
+          .hint(
+              "Stage it again; if it happens again, check the network between this machine and the depot");
     }
   }
 

@@ -4,7 +4,7 @@ import dev.dusky.core.failure.Failure;
 import java.nio.charset.Charset;
 
 /**
- * A path of a directory with bytes in it that are no text in the encoding of file names. It is
+ * A path of a directory with bytes in it that are not text in the encoding of file names. It is
  * shown with a replacement character for each, and the file cannot be found again by it.
  */
 final class UnreadableName {
@@ -21,8 +21,8 @@ final class UnreadableName {
   static Failure failure(String path) {
     String encoding = System.getProperty("sun.jnu.encoding", Charset.defaultCharset().name());
     return Failure.file(path + " has a name that cannot be read")
-        .because("some of its bytes are no text in %s, as file names are here".formatted(encoding))
-        .next(
+        .because("some of its bytes are not text in %s, as file names are here".formatted(encoding))
+        .hint(
             "Rename it"
                 + (encoding.equalsIgnoreCase("UTF-8")
                     ? ""

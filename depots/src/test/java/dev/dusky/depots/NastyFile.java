@@ -14,7 +14,7 @@ import java.util.UUID;
  */
 final class NastyFile {
 
-  /** What stands in a column. */
+  /** What is in a column. */
   private enum Kind {
     COUNTER,
     ZERO_CODE,

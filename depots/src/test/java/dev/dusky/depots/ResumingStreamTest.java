@@ -25,7 +25,7 @@ class ResumingStreamTest {
   private final List<Long> openedAt = new ArrayList<>();
   private final Runnable abort = mock(Runnable.class);
 
-  /** Opens at a position and breaks off after so many bytes, by an error or by a quiet end. */
+  /** Opens at a position and breaks off after that many bytes, by an error or by a quiet end. */
   private ResumingStream.Source open(long from, int most, boolean quiet) {
     openedAt.add(from);
     InputStream rest =

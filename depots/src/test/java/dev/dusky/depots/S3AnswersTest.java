@@ -61,7 +61,7 @@ class S3AnswersTest {
   private static String failure(Executable work) {
     Failure failure = assertThrows(Failure.class, work);
     assertEquals(Failure.Kind.DEPOT, failure.kind(), failure.getMessage());
-    assertFalse(failure.next().isEmpty(), failure.getMessage());
+    assertFalse(failure.hint().text().isEmpty(), failure.getMessage());
     return failure.getMessage();
   }
 

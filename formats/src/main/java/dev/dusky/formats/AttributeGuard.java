@@ -69,6 +69,6 @@ final class AttributeGuard extends FilterInputStream {
   private Failure tooMany(String what) {
     return Failure.file(path + " has too many names")
         .because("it has " + what)
-        .next("Ask the sender for a document whose data are not in its names");
+        .hint("Ask the sender for a document without data in its names");
   }
 }

@@ -175,7 +175,7 @@ final class AvroReader implements RecordReader {
           path,
           "what follows block %,d".formatted(block),
           new EOFException(
-              "the file goes on to byte %,d, its last whole block ends at byte %,d"
+              "the file continues to byte %,d, its last whole block ends at byte %,d"
                   .formatted(content.size(), stream.previousSync())));
     }
   }
@@ -196,7 +196,7 @@ final class AvroReader implements RecordReader {
   static Failure damaged(String path, String where, Exception e) {
     return Failure.file(path + " is cut or damaged")
         .because("%s cannot be decoded: %s".formatted(where, LibraryWords.of(e)))
-        .next("Nothing of it was loaded. Stage the file again, then load again")
+        .hint("Nothing of it was loaded. Stage the file again, then load again")
         .from(e);
   }
 

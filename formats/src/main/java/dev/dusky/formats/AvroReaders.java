@@ -3,6 +3,7 @@ package dev.dusky.formats;
 import dev.dusky.core.bytes.RandomContent;
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.layout.ColumnarLayout;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.record.DeclaredField;
@@ -66,8 +67,8 @@ public final class AvroReaders implements LayoutReaders {
         content.size() >= 4 && Arrays.equals(content.bytes(0, 4), new byte[] {'O', 'b', 'j', 1});
     if (!begins) {
       throw Failure.file(path + " is not an Avro file")
-          .because("it does not begin with the mark of an object container file")
-          .next("Check which file was staged; 'dusky peek' shows what it looks like");
+          .because("it does not begin with the magic bytes of an object container file")
+          .hint("Check which file was staged with {}", Invocation.of("peek"));
     }
     try {
       new AvroSizes(content).checkHeader();

@@ -8,8 +8,8 @@ import org.dhatim.fastexcel.reader.Cell;
 import org.dhatim.fastexcel.reader.CellType;
 
 /**
- * The text that stands for a cell's value: numbers in plain digits, dates and times in ISO 8601 by
- * the cell's format, formulas by the value kept with them.
+ * The text of a cell's value: numbers in plain digits, dates and times in ISO 8601 by the cell's
+ * format, formulas by the value kept with them.
  */
 final class CellText {
 

@@ -5,7 +5,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.stream.IntStream;
 
-/** Divides columns among threads: the heaviest first, each to whoever has the least so far. */
+/** Divides columns among threads: the heaviest first, each to the thread with the least so far. */
 final class ColumnShares {
 
   private ColumnShares() {}

@@ -29,7 +29,7 @@ interface GroupDecoder extends AutoCloseable {
   List<String> names();
 
   /**
-   * Divides the columns among up to so many threads, so that each has about the same work. All
+   * Divides the columns among at most that many threads, so that each has about the same work. All
    * shares give runs of the same numbers of rows.
    */
   List<int[]> shares(int most);

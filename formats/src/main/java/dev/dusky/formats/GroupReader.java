@@ -14,16 +14,16 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 
 /**
- * Reads row groups with several threads side by side, each of which decodes some of the columns,
- * and puts their runs of rows together again. Between the threads stand bounded queues: of a group
- * only its stored bytes are held whole, never its rows.
+ * Reads row groups with several concurrent threads, each of which decodes some of the columns, and
+ * puts their runs of rows together again. Between the threads stand bounded queues: of a group only
+ * its stored bytes are held whole, never its rows.
  */
 final class GroupReader implements RecordReader {
 
   private static final int MOST_DECODERS = 4;
   private static final int DEPTH = 3;
 
-  /** What stands in a queue behind a group's last rows, or instead of them. */
+  /** The end of a group in a queue, or its failure. */
   private record End(Throwable failure) {}
 
   /** One share of the columns with its queue. */
@@ -52,7 +52,7 @@ final class GroupReader implements RecordReader {
           hand(new End(null));
         }
       } catch (InterruptedException e) {
-        Thread.currentThread().interrupt(); // closed: nobody will ask
+        Thread.currentThread().interrupt(); // closed: there is no reader
       } catch (Throwable e) { // whatever it is, it must reach the caller of read()
         tell(e);
       }
@@ -161,7 +161,7 @@ final class GroupReader implements RecordReader {
         .because(
             "%s %d of %d of the %s file cannot be decoded: %s"
                 .formatted(groupWord(kind), group + 1, decoder.groups(), kind, LibraryWords.of(e)))
-        .next("Nothing of it was loaded. Stage the file again, then load again")
+        .hint("Nothing of it was loaded. Stage the file again, then load again")
         .from(e);
   }
 

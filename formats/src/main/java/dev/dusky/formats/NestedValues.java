@@ -15,7 +15,7 @@ final class NestedValues {
 
   private final JsonTree tree = new JsonTree();
 
-  /** Puts the value into a text or JSON column of a row; no JSON stands for null. */
+  /** Puts the value into a text or JSON column of a row; null if there is no JSON. */
   void put(String json, SchemaPath path, SqlType type, TypedRows rows, int column, int row) {
     BytesVector vector = (BytesVector) rows.vector(column);
     if (json == null) {

@@ -93,7 +93,7 @@ final class ParquetDecoder implements GroupDecoder {
     }
   }
 
-  /** What has to be read for some of the columns. */
+  /** The parts to read for some of the columns. */
   private MessageType projection(int[] columns) {
     MessageType all = new MessageType(schema.getName());
     for (int c : columns) {

@@ -2,6 +2,8 @@ package dev.dusky.formats;
 
 import dev.dusky.core.bytes.RandomContent;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Hint;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.layout.ColumnarLayout;
 import dev.dusky.core.layout.Layout;
@@ -98,10 +100,10 @@ public final class ParquetReaders implements LayoutReaders {
             begins
                 ? "its end is not that of a Parquet file of %,d bytes: %s".formatted(size, why)
                 : "it does not begin with PAR1")
-        .next(
+        .hint(
             begins
-                ? "Nothing of it was loaded. Stage the file again, then load again"
-                : "Check which file was staged; 'dusky peek' shows what it looks like")
+                ? Hint.of("Nothing of it was loaded. Stage the file again, then load again")
+                : Hint.of("Check which file was staged with {}", Invocation.of("peek")))
         .from(e);
   }
 

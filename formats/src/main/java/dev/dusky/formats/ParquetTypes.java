@@ -156,7 +156,7 @@ final class ParquetTypes {
     return most == 0 || from.getCurrentDefinitionLevel() == most;
   }
 
-  /** Takes the bytes of one value from where they stand, without an array of their own. */
+  /** Takes the bytes of one value in place, without a copy. */
   private static final class ValueSink extends OutputStream {
     private final BytesVector vector;
     private int row;

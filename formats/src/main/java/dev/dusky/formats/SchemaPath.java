@@ -42,7 +42,7 @@ record SchemaPath(String text, List<String> names, List<Segment> rest) {
     return new SchemaPath(text, names.subList(0, count), left);
   }
 
-  /** What is left as a path of its own. */
+  /** The rest of the path. */
   JsonPath restPath() {
     return JsonPath.of(text, rest);
   }
@@ -65,10 +65,10 @@ record SchemaPath(String text, List<String> names, List<Segment> rest) {
           .because(
               "none of the %d columns expected is in it; it has '%s'"
                   .formatted(missing.size(), names))
-          .next("Check the feed's files pattern and what was staged");
+          .hint("Check the feed's files pattern and what was staged");
     }
     return Failure.file(path + " lacks columns that the feed needs")
         .because("'%s' not found; it has '%s'".formatted(String.join("', '", missing), names))
-        .next("Ask the sender for the columns, or name the right ones with from: in the feed");
+        .hint("Ask the sender for the columns, or name the right ones with from: in the feed");
   }
 }

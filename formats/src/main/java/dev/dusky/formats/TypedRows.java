@@ -49,9 +49,9 @@ final class TypedRows {
   }
 
   /**
-   * Makes room for so many rows.
+   * Makes room for that many rows.
    *
-   * @param newGroup what the rows stand in, such as "row group 3"
+   * @param newGroup the container of the rows, such as "row group 3"
    * @param newFirstRow the number of the first in there, from 1
    */
   void begin(int count, String newGroup, long newFirstRow) {
@@ -74,7 +74,7 @@ final class TypedRows {
     return rows;
   }
 
-  /** Drops the rows behind the first so many. */
+  /** Keeps only the first rows, that many. */
   void cutTo(int count) {
     rows = count;
   }
@@ -88,7 +88,7 @@ final class TypedRows {
     move(List.of(this), batch);
   }
 
-  /** Hands the same rows over to a batch, each part with columns of its own. */
+  /** Hands the same rows over to a batch, each part with its own columns. */
   static void move(List<TypedRows> parts, RecordBatch batch) {
     TypedRows first = parts.get(0);
     ColumnVector[] all = first.vectors.clone();

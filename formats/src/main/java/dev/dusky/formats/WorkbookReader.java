@@ -19,7 +19,7 @@ import org.dhatim.fastexcel.reader.ReadableWorkbook;
 import org.dhatim.fastexcel.reader.Row;
 import org.dhatim.fastexcel.reader.Sheet;
 
-/** Reads a sheet row by row. Cells become the text that stands for their value. */
+/** Reads a sheet row by row. Cells become the text of their value. */
 final class WorkbookReader implements RecordReader {
 
   private final String path;
@@ -71,7 +71,7 @@ final class WorkbookReader implements RecordReader {
     if (first == null) {
       throw Failure.file("%s has no header in sheet '%s'".formatted(path, sheet.getName()))
           .because("there is no row with anything in it")
-          .next("Check sheet and range in layout " + layout.name());
+          .hint("Check sheet and range in layout " + layout.name());
     }
     int last = first.size();
     while (last > 0 && first.get(last - 1).isBlank()) {

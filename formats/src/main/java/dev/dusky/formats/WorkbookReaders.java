@@ -2,6 +2,7 @@ package dev.dusky.formats;
 
 import dev.dusky.core.bytes.SpooledContent;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.failure.LibraryWords;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.layout.WorkbookLayout;
@@ -61,7 +62,7 @@ public final class WorkbookReaders implements LayoutReaders {
   static Failure damaged(String path, Exception e) {
     return Failure.file(path + " is cut or damaged")
         .because("it cannot be read as a workbook: " + LibraryWords.of(e))
-        .next("Nothing of it was loaded. Stage the file again, then load again")
+        .hint("Nothing of it was loaded. Stage the file again, then load again")
         .from(e);
   }
 
@@ -80,15 +81,15 @@ public final class WorkbookReaders implements LayoutReaders {
               encrypted
                   ? "its content is encrypted"
                   : "it is a binary workbook from before Office Open XML (.xls)")
-          .next(
+          .hint(
               encrypted
                   ? "Ask the sender for it without a password"
                   : "Save it as .xlsx and stage that");
     }
     if (head.length < 4 || head[0] != 'P' || head[1] != 'K') {
       throw Failure.file(path + " is not a workbook")
-          .because("it does not begin like a zip archive, which every .xlsx file is")
-          .next("Check which file was staged; 'dusky peek' shows what it looks like");
+          .because("it is not a zip archive, which every .xlsx file is")
+          .hint("Check which file was staged with {}", Invocation.of("peek"));
     }
   }
 
@@ -103,9 +104,9 @@ public final class WorkbookReaders implements LayoutReaders {
       form = "of the OpenDocument form (.ods)";
     }
     if (!form.isEmpty()) {
-      throw Failure.file(path + " is a workbook of a form that is not read")
+      throw Failure.file(path + " is a workbook of an unsupported form")
           .because("it is " + form)
-          .next("Save it as an ordinary .xlsx workbook (the transitional form) and stage that");
+          .hint("Save it as an ordinary .xlsx workbook (the transitional form) and stage that");
     }
   }
 
@@ -148,6 +149,6 @@ public final class WorkbookReaders implements LayoutReaders {
                             + sheets.stream()
                                 .map(s -> "'" + s.getName() + "'")
                                 .collect(Collectors.joining(", ")))
-                    .next("Set sheet in layout %s to one of them".formatted(layout.name())));
+                    .hint("Set sheet in layout %s to one of them".formatted(layout.name())));
   }
 }

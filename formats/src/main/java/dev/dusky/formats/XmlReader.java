@@ -112,7 +112,7 @@ final class XmlReader implements RecordReader {
     if (batch.records() == 0 && !anyRecord) {
       throw Failure.file(path + " has no element " + "/" + String.join("/", layout.records()))
           .because("the document was read to its end")
-          .next("Check records in layout " + layout.name());
+          .hint("Check records in layout " + layout.name());
     }
     return batch.records() > 0;
   }
@@ -190,7 +190,7 @@ final class XmlReader implements RecordReader {
         case XMLStreamConstants.ENTITY_REFERENCE ->
             throw Failure.file(path + " refers to an entity that is not expanded")
                 .because("&" + xml.getLocalName() + "; at line " + line)
-                .next("Entities other than those of XML itself are off for safety");
+                .hint("Entities other than those of XML itself are off for safety");
         default -> {
           continue;
         }
@@ -298,7 +298,7 @@ final class XmlReader implements RecordReader {
             where
                 + LibraryWords.of(e)
                 + (way.isEmpty() ? "" : ", inside /" + String.join("/", way)))
-        .next("Nothing of it was loaded. Stage the file again, or ask the sender for a whole one")
+        .hint("Nothing of it was loaded. Stage the file again, or ask the sender for a whole one")
         .from(e);
   }
 

@@ -107,7 +107,7 @@ class DamagedFilesTest {
     return SourceFile.of("in/a.file", new ByteArrayInputStream(bytes));
   }
 
-  /** Reads to the end; after a failure the reader must go on failing. */
+  /** Reads to the end; after a failure the reader fails again. */
   private static int read(byte[] bytes, Layout layout, FieldRequest request) throws IOException {
     int records = 0;
     try (RecordReader reader = Readers.open(file(bytes), layout, request)) {
@@ -133,7 +133,7 @@ class DamagedFilesTest {
     } catch (Failure failure) {
       assertEquals(Failure.Kind.FILE, failure.kind(), how);
       assertTrue(failure.what().contains("in/a.file"), how + ": " + failure.getMessage());
-      assertFalse(failure.why().isEmpty() && failure.next().isEmpty(), how);
+      assertFalse(failure.why().isEmpty() && failure.hint().text().isEmpty(), how);
     } catch (Throwable e) {
       throw new AssertionError(how + ": " + e, e);
     }

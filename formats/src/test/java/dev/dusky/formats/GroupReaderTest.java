@@ -21,7 +21,7 @@ import org.junit.jupiter.api.Timeout;
 @Timeout(60)
 class GroupReaderTest {
 
-  /** Gives rows numbered through, and fails where it is told to. */
+  /** Gives numbered rows, and fails at the given one. */
   private static final class Numbers implements GroupDecoder {
     private final int groups;
     private final int runs;

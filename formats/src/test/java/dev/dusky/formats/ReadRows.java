@@ -23,7 +23,7 @@ import java.util.List;
  * @param names the names that the file gives
  * @param types the types of the columns, if they are typed
  * @param rows the records as texts with bars between, a dash for no value
- * @param places where each stands
+ * @param places where each is
  * @param raws each as it is kept if rejected
  * @param faults what is wrong with each, or null
  */

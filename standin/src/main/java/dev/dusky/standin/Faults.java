@@ -9,7 +9,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.concurrent.atomic.AtomicReference;
 
-/** What goes wrong on purpose. All is well at first; any thread may switch any fault. */
+/** Faults on demand. None at first; any thread may switch any fault. */
 public final class Faults {
 
   /** A right that can be taken away. */
@@ -36,17 +36,17 @@ public final class Faults {
     latency = duration;
   }
 
-  /** Each object is sent no faster than so many bytes a second. */
+  /** Each object is sent no faster than that many bytes a second. */
   public void pace(long bytesPerSecond) {
     pace = bytesPerSecond;
   }
 
-  /** The next so many requests are answered with 503. */
+  /** The next requests, that many, are answered with 503. */
   public void unavailable(int requests) {
     unavailable.set(requests);
   }
 
-  /** The next so many reads lose their connection after so many bytes. */
+  /** The next reads lose their connection after that many bytes. */
   public void cut(int reads, long afterBytes) {
     cutAfter.set(afterBytes);
     cuts.set(reads);
@@ -61,7 +61,7 @@ public final class Faults {
    */
   public record Answer(int status, Map<String, String> headers, String body) {}
 
-  /** The next so many requests get this answer, whatever they ask for. */
+  /** The next requests get this answer, whatever they ask for. */
   public void answer(int requests, Answer answer) {
     insteadOf.set(answer);
     instead.set(requests);
@@ -106,7 +106,7 @@ public final class Faults {
     return cuts.getAndUpdate(n -> Math.max(0, n - 1)) > 0 ? cutAfter.get() : -1;
   }
 
-  /** Waits until so many bytes may have been sent since a moment of {@link System#nanoTime}. */
+  /** Waits until that many bytes may have been sent since a moment of {@link System#nanoTime}. */
   void keepPace(long bytes, long startNanos) throws InterruptedException {
     long due = (long) (bytes * 1e9 / pace) - (System.nanoTime() - startNanos);
     if (due > 0) {

@@ -259,7 +259,7 @@ final class RequestHandler implements HttpHandler {
     }
     Path file = Files.createTempFile(folder, "incoming-", ".part");
     StoredObject object;
-    synchronized (from) { // nobody replaces it meanwhile
+    synchronized (from) { // no request replaces it meanwhile
       object = object(from, path.substring(slash + 1));
       String ifMatch = exchange.getRequestHeaders().getFirst(COPY + "-if-match");
       if (ifMatch != null && !ifMatch.replace("\"", "").equals(object.etag())) {

@@ -51,14 +51,14 @@ public final class StandIn implements AutoCloseable {
     return "http://127.0.0.1:" + server.getAddress().getPort();
   }
 
-  /** What goes wrong on purpose. */
+  /** Faults on demand. */
   public Faults faults() {
     return faults;
   }
 
   /**
-   * Makes a bucket that lists so many objects without having them: {@code day/000000000.csv} and so
-   * on, of 100 bytes, with the entity tags {@code e0}, {@code e1} and so on.
+   * Makes a bucket that lists that many objects without having them: {@code day/000000000.csv} and
+   * so on, of 100 bytes, with the entity tags {@code e0}, {@code e1} and so on.
    */
   public void pretend(String bucket, int objects) throws IOException {
     handler.pretend(bucket, objects);

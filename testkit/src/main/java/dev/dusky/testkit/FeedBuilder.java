@@ -16,7 +16,7 @@ import dev.dusky.core.type.SqlType;
 import java.util.ArrayList;
 import java.util.List;
 
-/** Builds feeds for tests; each builder makes one for a table of its own name. */
+/** Builds feeds for tests; each builder makes one for its own table name. */
 public final class FeedBuilder {
 
   private final String name;
@@ -100,7 +100,7 @@ public final class FeedBuilder {
     return this;
   }
 
-  /** Deals with drift that way; a feed that captures gets its column of leftovers. */
+  /** The same with a drift policy; a feed that captures gets its column of leftovers. */
   public FeedBuilder drift(DriftPolicy policy) {
     drift = policy;
     if (policy.captures()) {

@@ -46,7 +46,7 @@ public final class MemoryDepot implements Depot {
     return this;
   }
 
-  /** From now on reading fails behind so many bytes, or never if negative. */
+  /** From now on reading fails after that many bytes, or never if negative. */
   public void breakAfter(int bytes) {
     breakAfter = bytes;
   }
@@ -56,7 +56,7 @@ public final class MemoryDepot implements Depot {
     immovable = now;
   }
 
-  /** What happens each time before a file is moved. */
+  /** An action before each move of a file. */
   public void onMove(Runnable event) {
     onMove = event;
   }
@@ -67,17 +67,17 @@ public final class MemoryDepot implements Depot {
     return this;
   }
 
-  /** What happens each time before a file is opened. */
+  /** An action before each opening of a file. */
   public void beforeOpening(Runnable event) {
     beforeOpening = event;
   }
 
-  /** What happens each time a file was read to its end, before the reader knows. */
+  /** An action after each file was read to its end, before the reader sees it. */
   public void atEnd(Consumer<String> event) {
     atEnd = event;
   }
 
-  /** From now on listings fail behind so many files. */
+  /** From now on listings fail after that many files. */
   public void breakListingBehind(int count) {
     listable = count;
   }

@@ -48,7 +48,7 @@ public final class MemoryFile {
     return id;
   }
 
-  /** What its last load said of it. */
+  /** The message of its last load. */
   public String message() {
     return message.orElse("");
   }

@@ -162,7 +162,7 @@ public final class MemoryTables implements Tables {
   @Override
   public long takeOut(Transaction transaction, TableName table, long loadId, long fileId) {
     synchronized (monitor) {
-      faults.step("Taking rows out of " + table);
+      faults.step("Removing rows from " + table);
       Predicate<MemoryRow> chosen = row -> row.load() == loadId && row.file() == fileId;
       ((MemoryTransaction) transaction).add(() -> rows.get(table).removeIf(chosen));
       return rows.getOrDefault(table, List.of()).stream().filter(chosen).count();

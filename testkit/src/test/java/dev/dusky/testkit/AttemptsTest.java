@@ -30,7 +30,7 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import org.junit.jupiter.api.Test;
 
-/** What becomes of one file: the policies of its feed, and attempts that begin anew. */
+/** What becomes of one file: the policies of its feed, and attempts that begin again. */
 class AttemptsTest {
 
   private static FeedBuilder numbers() {
@@ -212,7 +212,7 @@ class AttemptsTest {
     loading.run();
     assertEquals(FileState.REFUSED, loading.states().get("a"));
     assertTrue(
-        loading.results.get(0).message().contains("whose repeats the table refuses"),
+        loading.results.get(0).message().contains("repeated rows that the table refuses"),
         loading.results.get(0).message());
   }
 

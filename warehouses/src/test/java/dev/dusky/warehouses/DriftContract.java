@@ -136,7 +136,7 @@ abstract class DriftContract extends WarehouseTesting {
     assertEquals(List.of(true, true), posted(results(feed, depot)));
     assertEquals(List.of("1|10.50", "3000000000|12345.67"), rows("wider", "no, litres"));
     assertEquals(List.of("litres type widened 1", "no type widened 1"), drifts("wider"));
-    assertEquals(1, rejects("wider").size(), "what is no number stays a reject");
+    assertEquals(1, rejects("wider").size(), "what is not a number stays a reject");
     depot.with("c.csv", "no,litres\n4000000000,99999.99\n");
     assertEquals(List.of(true), posted(results(feed, depot)), "a new start knows the wider types");
     assertEquals(2, drifts("wider").size());
@@ -266,7 +266,7 @@ abstract class DriftContract extends WarehouseTesting {
     List<FileResult> results = results(feed, depot);
     boolean refuses = results.get(0).state() == FileState.REFUSED;
     assertEquals(!warehouse.embedded(), refuses, "PostgreSQL keeps what a view reads");
-    assertEquals(refuses, results.get(0).message().contains("cannot grow as the file asks"));
+    assertEquals(refuses, results.get(0).message().contains("cannot be extended for the file"));
     assertEquals(FileState.POSTED, results.get(1).state());
   }
 

@@ -19,7 +19,7 @@ class H2MigrationTest {
 
   private static final class Killed extends RuntimeException {}
 
-  /** The connection, which dies right after so many statements. */
+  /** The connection, which dies right after a given number of statements. */
   private static Connection dyingAfter(Connection real, int statements) {
     int[] left = {statements};
     return (Connection)

@@ -36,7 +36,7 @@ class H2WarehouseTest extends WarehouseContract {
   @Test
   void aFileThatIsNoDatabaseIsToldAsSuch() throws Exception {
     Path file = folder.resolve("other.mv.db");
-    Files.writeString(file, "this is no database".repeat(1000));
+    Files.writeString(file, "this is not a database".repeat(1000));
     DatabaseSettings address = TestH2.address(folder.resolve("other"));
     Failure failure = assertThrows(Failure.class, () -> Warehouses.open(address));
     assertEquals(Failure.Kind.WAREHOUSE, failure.kind());

@@ -27,7 +27,7 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
-/** JdbcMerges held against a plain model in memory, on random batches of many keys. */
+/** JdbcMerges compared with a plain model in memory, on random batches of many keys. */
 abstract class MergeContract extends MergeTesting {
 
   private static final int KEYS = 60;

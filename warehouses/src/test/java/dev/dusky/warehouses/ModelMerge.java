@@ -40,7 +40,7 @@ final class ModelMerge {
     return tally.getOrDefault(outcome, 0);
   }
 
-  /** The row of a group that holds, if it can be told; the others are counted. */
+  /** The row of a group that holds, if it can be determined; the others are counted. */
   private Landed latest(List<Landed> group) {
     Comparator<Landed> later =
         Comparator.comparing(Landed::ver, Comparator.nullsFirst(Comparator.naturalOrder()));

@@ -26,7 +26,7 @@ import java.util.Optional;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-/** What roles with few rights can do, and what they are told of the rest. */
+/** What roles with few rights can do, and the message when they cannot. */
 class PostgresRightsTest extends MergeTesting {
 
   private static int roles;

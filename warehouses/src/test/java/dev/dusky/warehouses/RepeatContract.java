@@ -24,7 +24,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** Repeats, held against what one would leave out by hand. */
+/** Repeats, compared with what one would leave out by hand. */
 abstract class RepeatContract extends WarehouseTesting {
 
   private record Line(String file, int number, Integer k, Integer v, Integer sent) {

@@ -48,7 +48,7 @@ import java.util.TreeMap;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-/** Loads that are rehearsed, mended, waived, reversed and held against control totals. */
+/** Loads that are rehearsed, mended, waived, reversed and compared with control totals. */
 abstract class SettlingContract extends WarehouseTesting {
 
   /** A database that nobody has used. */
@@ -487,7 +487,7 @@ abstract class SettlingContract extends WarehouseTesting {
             feed.ignore(),
             feed.policies());
     assertEquals(1, load(csv, depot).count(FileState.REFUSED));
-    assertTrue(message("beside", "a.csv").contains("waits for its control file"));
+    assertTrue(message("beside", "a.csv").contains("needs its control file"));
     depot.with("a.csv.json", "{\"rows\": 1, \"totals\": {\"litres\": 1.50}}");
     assertEquals(1, load(csv, depot).count(FileState.POSTED));
   }
@@ -525,7 +525,7 @@ abstract class SettlingContract extends WarehouseTesting {
     String message = rejects("dockets").get(0).reject().problems().get(0).message();
     assertTrue(
         message.startsWith("500 of 500 rows fail the same way: bad-date in day, bad-number in no")
-            && message.endsWith("It reads well as a file of feed names"),
+            && message.endsWith("It can be read as a file of feed names"),
         message);
   }
 

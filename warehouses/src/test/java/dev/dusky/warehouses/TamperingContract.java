@@ -74,7 +74,7 @@ abstract class TamperingContract extends MergeTesting {
     long rows = count("intake.told");
     Failure failure =
         assertThrows(Failure.class, () -> load(feed, new MemoryDepot().with("a.csv", DIRTY)));
-    assertEquals(Failure.Kind.BOOKS, failure.kind());
+    assertEquals(Failure.Kind.LEDGER, failure.kind());
     assertTrue(failure.getMessage().contains("a.csv"), failure.getMessage());
     assertEquals(rows, count("intake.told"));
   }
@@ -169,7 +169,7 @@ abstract class TamperingContract extends MergeTesting {
     assertTrue(
         merged("update dairy.target set farm_id = 77 where k = 2")
             .toString()
-            .contains("1 rows have a farm_id that is no id of dairy.farm"));
+            .contains("1 rows have a farm_id that does not exist as id of dairy.farm"));
     assertTrue(merged("delete from dusky.merge_file").toString().contains("took 3 rows"));
     assertTrue(
         merged("update dusky.merge_run set inserted_rows = 2, unchanged_rows = 1")

@@ -11,7 +11,7 @@ import java.sql.Statement;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicInteger;
 
-/** One real PostgreSQL server for all tests of the module; a database of its own for each class. */
+/** One real PostgreSQL server for all tests of the module; its own database for each class. */
 final class TestPostgres {
 
   private static final AtomicInteger DATABASES = new AtomicInteger();

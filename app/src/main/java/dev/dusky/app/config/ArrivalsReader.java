@@ -59,7 +59,7 @@ final class ArrivalsReader {
     for (String name : dates) {
       Optional<String> text = section.text(name);
       if (text.isPresent() && since.isPresent()) {
-        section.problem(name, "since can speak of one captured date only");
+        section.problem(name, "since can use only one captured date");
       }
       if (text.isPresent()) {
         since = since(section, name, text.get());
@@ -103,8 +103,7 @@ final class ArrivalsReader {
         && !marker.get().contains("{path}")
         && !marker.get().contains("{folder}")) {
       section.problem(
-          "marker",
-          "marker must say where the file stands that tells of another: {path}.done, {folder}_done");
+          "marker", "marker must be a path with {path} or {folder}: {path}.done, {folder}_done");
     }
     return new Readiness(quiet, marker);
   }
@@ -130,13 +129,13 @@ final class ArrivalsReader {
     section.done();
     String folder = text.endsWith("/") ? text : text + "/";
     if (folder.startsWith("/") || List.of(folder.split("/")).contains("..")) {
-      section.problem("archive", "'" + text + "' leads out of the depot");
+      section.problem("archive", "'" + text + "' is outside the depot");
     }
     String prefix = files().map(FilePattern::prefix).orElse("none");
     if (folder.startsWith(prefix)) {
       section.problem(
           "archive",
-          "the folder %s lies where the feed looks for files (%s…): it would meet them again"
+          "the folder %s is within the feed's files (%s…): they would be loaded again"
               .formatted(folder, prefix));
     }
     return new Afterwards.Archive(folder);

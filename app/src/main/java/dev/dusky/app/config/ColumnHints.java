@@ -17,8 +17,8 @@ public final class ColumnHints {
     for (String hint : hints) {
       int equals = hint.indexOf('=');
       if (equals < 1) {
-        throw Failure.usage("'" + hint + "' is no column")
-            .next("Write NAME=TYPE, such as farm_code=varchar(8)");
+        throw Failure.usage("'" + hint + "' is not a column")
+            .hint("Write NAME=TYPE, such as farm_code=varchar(8)");
       }
       ConfigProblems problems = new ConfigProblems();
       String name = hint.substring(0, equals).strip();

@@ -32,7 +32,7 @@ final class ColumnReader {
     if (!name.matches("[a-z_][a-z0-9_]{0,62}")) {
       problems.add(
           columns.line(name),
-          "'" + name + "' is no column name: use lower-case letters, digits and underscores");
+          "'" + name + "' is not a column name: use lower-case letters, digits and underscores");
     }
     String declared = section.required("type").strip();
     String lower = declared.toLowerCase(Locale.ROOT);
@@ -91,7 +91,7 @@ final class ColumnReader {
                         "bytea"))
                 .map(near -> "; the nearest one is " + near)
                 .orElse("");
-    return "column %s: '%s' is no SQL type%s".formatted(name, declared, hint);
+    return "column %s: '%s' is not a SQL type%s".formatted(name, declared, hint);
   }
 
   /** An expression, if there is one and it can be read. */
@@ -108,7 +108,7 @@ final class ColumnReader {
     }
   }
 
-  /** What is wrong with an expression, with a mark below the character at fault. */
+  /** The error of an expression, with a mark below the character at fault. */
   static String pointed(String what, String text, ExpressionFault fault) {
     int from = text.lastIndexOf('\n', Math.max(0, fault.at() - 1)) + 1;
     int to = text.indexOf('\n', fault.at());
@@ -145,7 +145,7 @@ final class ColumnReader {
     try {
       return Optional.of(ZoneId.of(text.get()));
     } catch (DateTimeException e) {
-      section.problem("zone", "'" + text.get() + "' is no time zone: " + e.getMessage());
+      section.problem("zone", "'" + text.get() + "' is not a time zone: " + e.getMessage());
       return Optional.empty();
     }
   }
@@ -174,7 +174,7 @@ final class ColumnReader {
           if (!compiled.tellsAll(kind)) {
             section.problem(
                 "pattern",
-                "'%s' does not tell a whole %s; a moment written so cannot be read back"
+                "'%s' does not describe a complete %s, so values in this form cannot be read"
                     .formatted(pattern, kind.sql()));
           }
         } else if (kind == TypeKind.BOOLEAN) {

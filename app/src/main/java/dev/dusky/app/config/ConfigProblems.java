@@ -7,7 +7,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** Everything that is wrong with a configuration, told together in the order of lines. */
+/** All errors of a configuration, reported together in the order of lines. */
 final class ConfigProblems {
 
   private record Entry(int line, String message) {}
@@ -33,7 +33,7 @@ final class ConfigProblems {
   /** Fails because something on the command line cannot be followed. */
   void failUsage(String what) {
     if (!entries.isEmpty()) {
-      throw Failure.usage("Something is wrong with " + what)
+      throw Failure.usage("There are errors in " + what)
           .because(entries.stream().map(Entry::message).collect(Collectors.joining("; ")));
     }
   }

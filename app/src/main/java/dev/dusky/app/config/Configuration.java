@@ -1,6 +1,7 @@
 package dev.dusky.app.config;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.merge.Merge;
@@ -41,7 +42,7 @@ public record Configuration(
   public static Configuration read(Path file) {
     if (!Files.isRegularFile(file)) {
       throw Failure.configuration("There is no configuration " + file)
-          .next("Write one with 'dusky init', or name yours with --config FILE");
+          .hint("Write one with {}, or give yours with --config FILE", Invocation.of("init"));
     }
     ConfigProblems problems = new ConfigProblems();
     try {
@@ -76,7 +77,7 @@ public record Configuration(
   /** The feeds with these names, or all. */
   public List<Feed> feedsOrAll(Collection<String> names) {
     if (feeds.isEmpty()) {
-      throw Failure.configuration(file + " declares no feed").next("Add one under feeds");
+      throw Failure.configuration(file + " declares no feed").hint("Add one under feeds");
     }
     return names.isEmpty()
         ? List.copyOf(feeds.values())
@@ -86,7 +87,7 @@ public record Configuration(
   /** The merges with these names, or all, in the order in which they run. */
   public List<Merge> mergesOrAll(Collection<String> names) {
     if (merges.isEmpty()) {
-      throw Failure.configuration(file + " declares no merge").next("Add one under merges");
+      throw Failure.configuration(file + " declares no merge").hint("Add one under merges");
     }
     Collection<Merge> chosen =
         names.isEmpty()
@@ -121,6 +122,6 @@ public record Configuration(
             all.isEmpty()
                 ? "the configuration declares none"
                 : "declared are " + String.join(", ", all.keySet()))
-        .next(near.map(n -> "Did you mean '" + n + "'?").orElse(""));
+        .hint(near.map(n -> "Did you mean '" + n + "'?").orElse(""));
   }
 }

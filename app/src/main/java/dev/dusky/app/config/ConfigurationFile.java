@@ -80,7 +80,7 @@ public final class ConfigurationFile {
     } else if (!rest.isEmpty() && !rest.startsWith("#")) {
       throw Failure.configuration(file + " cannot take " + section + " " + name)
           .because("line %d has %s in braces".formatted(start + 1, section))
-          .next("Write them as a block, one below the other, or take the lines with --print");
+          .hint("Write them as a block, one below the other, or print the lines with --print");
     }
     int indent = 0;
     int end = start + 1;
@@ -137,7 +137,7 @@ public final class ConfigurationFile {
     } catch (Failure failure) {
       throw Failure.configuration("The drafted lines do not fit into " + file)
           .because(failure.getMessage())
-          .next("Take the lines with --print and add them by hand");
+          .hint("Print the lines with --print and add them by hand");
     } finally {
       Files.delete(check);
     }

@@ -69,7 +69,7 @@ final class ConfigurationReader {
     if (!name.matches(NAME)) {
       problems.add(
           node.line(),
-          "'%s' is no name for a %s: use letters, digits, hyphens and underscores"
+          "'%s' is not a name for a %s: use letters, digits, hyphens and underscores"
               .formatted(name, kind));
     }
     return name;
@@ -105,7 +105,7 @@ final class ConfigurationReader {
     }
     Optional<String> resolved = Warehouses.resolve(url, file.toAbsolutePath().getParent());
     if (resolved.isEmpty() && !url.isEmpty()) {
-      section.problem(key, "'%s' is of no known kind: use %s".formatted(url, Warehouses.forms()));
+      section.problem(key, "'%s' is of an unknown kind: use %s".formatted(url, Warehouses.forms()));
     }
     return resolved.orElse(url);
   }
@@ -171,7 +171,7 @@ final class ConfigurationReader {
     String into = section.required("into");
     Optional<TableName> table = TableName.parse(into);
     if (table.isEmpty() && !into.isEmpty()) {
-      section.problem("into", "'" + into + "' is no table name: write schema.table");
+      section.problem("into", "'" + into + "' is not a table name: write schema.table");
     }
     Feed declared =
         new Feed(
@@ -199,17 +199,18 @@ final class ConfigurationReader {
     return feed;
   }
 
-  /** A feed that captures has a column for what is left over. */
+  /** A feed that captures has a column for the leftovers. */
   private static Feed withLeftovers(Section section, Feed feed) {
     Optional<DriftPolicy> drift = feed.policies().drift();
     if (drift.isPresent() && feed.layout() instanceof XmlLayout) {
-      section.problem("drift", "drift cannot be told in XML: what is not asked for is passed over");
+      section.problem(
+          "drift", "drift cannot be determined in XML: what is not asked for is skipped");
     }
     if (drift.isEmpty() || !drift.get().captures()) {
       return feed;
     }
     if (feed.column(DriftPolicy.LEFTOVERS).isPresent()) {
-      section.problem("drift", "a feed that captures has no column leftovers of its own");
+      section.problem("drift", "a feed that captures cannot declare a column named leftovers");
     }
     List<FeedColumn> columns = new ArrayList<>(feed.columns());
     columns.add(
@@ -266,7 +267,7 @@ final class ConfigurationReader {
     return result;
   }
 
-  /** Without a header's names, fields can only be told by their positions. */
+  /** Without a header's names, fields can only be determined by their positions. */
   private static void checkPositions(Section section, Feed feed) {
     if (feed.layout().naming() != FieldNaming.POSITION) {
       return;
@@ -283,7 +284,7 @@ final class ConfigurationReader {
       if (!ignored.matches("[1-9]\\d{0,4}")) {
         section.problem(
             "ignore",
-            "'%s' is no position, and layout %s has no header names"
+            "'%s' is not a position, and layout %s has no header names"
                 .formatted(ignored, feed.layout().name()));
       }
     }

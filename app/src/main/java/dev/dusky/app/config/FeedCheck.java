@@ -71,7 +71,7 @@ final class FeedCheck {
     for (String name : policy.key()) {
       if (feed.column(name).isEmpty()) {
         section.problem(
-            "repeats", "repeats names '%s', which is no column of the feed".formatted(name));
+            "repeats", "repeats names '%s', which is not a column of the feed".formatted(name));
       }
     }
     for (String name : policy.by()) {
@@ -90,7 +90,7 @@ final class FeedCheck {
       if (!ordered) {
         section.problem(
             "repeats",
-            "the latest row is told by times or numbers of at most 18 digits; '%s' is %s"
+            "the latest row is chosen by times or numbers of at most 18 digits; '%s' is %s"
                 .formatted(
                     name, column.map(c -> c.type().toString()).orElse("no column of the feed")));
       }
@@ -101,7 +101,7 @@ final class FeedCheck {
     if (policy.scope() == RepeatPolicy.Scope.TABLE && json) {
       section.problem(
           "repeats",
-          "whole rows with JSON cannot be told in the table, which writes JSON its own way: give a key");
+          "whole rows with JSON columns cannot be compared in the table, which formats JSON differently: give a key");
     }
   }
 
@@ -114,8 +114,8 @@ final class FeedCheck {
         section.problem(
             "totals",
             column.isEmpty()
-                ? "totals names '%s', which is no column of the feed".formatted(name)
-                : "totals names %s of type %s; only exact numbers have exact sums"
+                ? "totals names '%s', which is not a column of the feed".formatted(name)
+                : "totals names %s of type %s; only integers and decimals have exact sums"
                     .formatted(name, column.get().type()));
       }
     }
@@ -123,7 +123,7 @@ final class FeedCheck {
     if (expected.trailer().isPresent() && !text) {
       section.problem(
           "expect",
-          "files of layout %s have no trailer; only delimited and fixed ones have"
+          "files of layout %s have no trailer; only delimited and fixed files can have one"
               .formatted(feed.layout().name()));
     }
     String inFolder = feed.policies().rejectsTo().map(to -> to.folder() + "x").orElse("");
@@ -156,7 +156,8 @@ final class FeedCheck {
       String hint =
           fields.isEmpty()
               ? ""
-              : "\n      no column of the feed, so taken as a field of the file, a text: " + fields;
+              : "\n      no column of the feed, so it is read as a field of the file, of type text: "
+                  + fields;
       problems.add(line, ColumnReader.pointed(what, formula.text(), fault) + hint);
     }
   }

@@ -76,7 +76,8 @@ final class FixedLayoutReader {
                 } else {
                   block.problem(
                       field,
-                      "'%s' is no place: write first-last, such as 4-10".formatted(scalar.text()));
+                      "'%s' is not a place: write first-last, such as 4-10"
+                          .formatted(scalar.text()));
                 }
                 return;
               }
@@ -135,7 +136,7 @@ final class FixedLayoutReader {
     Matcher place = Pattern.compile("(\\d{1,6})(?:\\s*-\\s*(\\d{1,6}))?").matcher(at.strip());
     boolean found = place.matches() && number(place, 1) >= 1;
     if (!found && !at.isEmpty()) {
-      kinds.problem("at", "'" + at + "' is no place: write first-last, such as 1-2");
+      kinds.problem("at", "'" + at + "' is not a place: write first-last, such as 1-2");
     }
     int start = found ? number(place, 1) : 1;
     int last = found && place.group(2) != null ? number(place, 2) : start;

@@ -32,8 +32,8 @@ public final class LayoutOptions {
     for (String option : options) {
       int equals = option.indexOf('=');
       if (equals < 1) {
-        throw Failure.usage("'" + option + "' is no layout option")
-            .next("Write KEY=VALUE with a key of the layout, such as delimiter=; or header=false");
+        throw Failure.usage("'" + option + "' is not a layout option")
+            .hint("Write KEY=VALUE with a key of the layout, such as delimiter=; or header=false");
       }
       String key = option.substring(0, equals);
       String value = option.substring(equals + 1);

@@ -195,7 +195,7 @@ final class LayoutReader {
   private WorkbookLayout workbook() {
     String range = section.text("range").orElse("");
     if (!range.matches("|[A-Za-z]{1,3}([1-9]\\d{0,6})?(:([A-Za-z]{1,3})?([1-9]\\d{0,6})?)?")) {
-      section.problem("range", "'" + range + "' is no range of cells, such as B3:F or A1:F200");
+      section.problem("range", "'" + range + "' is not a range of cells, such as B3:F or A1:F200");
     }
     return new WorkbookLayout(
         name,

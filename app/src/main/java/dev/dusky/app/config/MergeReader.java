@@ -64,7 +64,7 @@ final class MergeReader {
             circle ->
                 problems.add(
                     nodes.get(circle.get(0)).line(),
-                    "merges wait for one another in a circle: " + String.join(" -> ", circle)));
+                    "merges depend on one another in a cycle: " + String.join(" -> ", circle)));
     return merges;
   }
 
@@ -73,7 +73,7 @@ final class MergeReader {
     if (!name.matches("[A-Za-z][A-Za-z0-9_-]{0,62}")) {
       problems.add(
           node.line(),
-          "'%s' is no name for a merge: use letters, digits, hyphens and underscores"
+          "'%s' is not a name for a merge: use letters, digits, hyphens and underscores"
               .formatted(name));
     }
     ExistingPolicy existing = existing(section);
@@ -84,7 +84,7 @@ final class MergeReader {
         section.node("missing").map(n -> missing(section.section("missing", n), history));
     List<String> totals = section.texts("totals").orElse(List.of());
     if (history && !totals.isEmpty()) {
-      section.problem("totals", "a target with a history has no sums that stay: leave totals out");
+      section.problem("totals", "a target with history has no stable sums: remove totals");
     }
     List<String> key = names(section, "key");
     if (!section.has("key")) {
@@ -112,7 +112,7 @@ final class MergeReader {
     if (!totals.isEmpty() && unsummed) {
       section.problem(
           "totals",
-          "sums are followed from a landing table that is merged whole: no query, no newer");
+          "totals need a landing table that is merged completely: remove query and newer");
     }
     boolean own =
         merge.source() instanceof MergeSource.Landing landing
@@ -126,7 +126,7 @@ final class MergeReader {
     if (ends && !history && merge.latestBy().isEmpty()) {
       section.problem(
           section.has("deleted") ? "deleted" : "missing",
-          "then: end writes a moment: name the column that has it first under latest-by");
+          "then: end writes a time: name its column first under latest-by");
     }
     section.done();
     return merge;
@@ -149,7 +149,7 @@ final class MergeReader {
     String text = key.equals("from") ? section.text(key).orElse("") : section.required(key);
     Optional<TableName> table = TableName.parse(text);
     if (table.isEmpty() && !text.isEmpty()) {
-      section.problem(key, "'" + text + "' is no table name: write schema.table");
+      section.problem(key, "'" + text + "' is not a table name: write schema.table");
     }
     return table.orElse(new TableName("public", "none"));
   }
@@ -169,7 +169,8 @@ final class MergeReader {
   private static void checkColumn(Section section, String key, String name) {
     if (!COLUMN.matcher(name).matches()) {
       section.problem(
-          key, "'%s' is no column name: lower-case letters, digits, underscores".formatted(name));
+          key,
+          "'%s' is not a column name: lower-case letters, digits, underscores".formatted(name));
     }
   }
 
@@ -230,7 +231,8 @@ final class MergeReader {
     Optional<Node> node = section.node("history");
     if (node.isEmpty()) {
       section.problem(
-          "existing", "a history needs the key history with at: the column that says since when");
+          "existing",
+          "a history needs the key history with at: the column with the start of a version");
       return new ExistingPolicy.Keep();
     }
     Section history = section.section("history", node.get());
@@ -250,7 +252,8 @@ final class MergeReader {
     GoneKeys then = leaving(section, history);
     List<String> values = section.texts("values").orElse(List.of());
     if (values.isEmpty()) {
-      section.problem("values", "deleted needs values: those of the column that mean it is gone");
+      section.problem(
+          "values", "deleted needs values: those of the column that mark a deleted key");
     }
     DeleteMarker deleted =
         new DeleteMarker(section.required("column"), values, then, into(section, then, history));
@@ -285,7 +288,7 @@ final class MergeReader {
       section.problem("then", "say what happens then: keep, mark, end or delete");
     }
     if (history && then == GoneKeys.DELETE) {
-      section.problem("then", "a history keeps what was: use end or mark, not delete");
+      section.problem("then", "a history keeps old versions: use end or mark, not delete");
     }
     return then;
   }
@@ -384,7 +387,7 @@ final class MergeReader {
       if (column.isEmpty()) {
         section.problem(
             "unknown",
-            "the merge into the dimension must name a placeholder column, which tells such members");
+            "the merge into the dimension must name a placeholder column, which marks such members");
       }
       return new Unknown.Placeholder(column.orElse("none"));
     }

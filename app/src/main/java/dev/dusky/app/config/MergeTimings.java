@@ -30,7 +30,7 @@ final class MergeTimings {
         every = DurationText.parse(text.substring(6)).filter(span -> !span.isZero());
         if (every.isEmpty()) {
           section.problem(
-              "after", "'%s' is no interval: write every 10 min, or every 2 h".formatted(text));
+              "after", "'%s' is not an interval: write every 10 min, or every 2 h".formatted(text));
         }
       } else {
         names.add(text);

@@ -167,7 +167,7 @@ final class PolicyReader {
     if (policy.keep() != Keep.FIRST && policy.scope() != Scope.FILE) {
       section.problem(
           "keep",
-          "keep: %s needs scope: file; what is posted is not taken out again. To keep the latest of"
+          "keep: %s needs scope: file; posted rows are not removed. To keep the latest of"
                   .formatted(policy.keep().label())
               + " all that landed, declare a merge with latest-by");
     }
@@ -211,13 +211,13 @@ final class PolicyReader {
     if (colon < 1 || !depots.containsKey(depot)) {
       feed.problem(
           "rejects-to",
-          "'%s' is no folder of a depot: write depot:folder/, with one of %s"
+          "'%s' is not a folder of a depot: write depot:folder/, with one of %s"
               .formatted(text.get(), String.join(", ", depots.keySet())));
       return Optional.empty();
     }
     String folder = text.get().substring(colon + 1);
     if (folder.startsWith("/") || List.of(folder.split("/")).contains("..")) {
-      feed.problem("rejects-to", "'" + folder + "' leads out of the depot");
+      feed.problem("rejects-to", "'" + folder + "' is outside the depot");
     }
     return Optional.of(
         new DepotFolder(depot, folder.isEmpty() || folder.endsWith("/") ? folder : folder + "/"));

@@ -45,7 +45,7 @@ final class Secrets {
     if (value == null) {
       throw Failure.configuration("A secret is missing (" + where + ")")
           .because("the environment variable " + name + " is not set")
-          .next("Set it, then run again");
+          .hint("Set it, then run again");
     }
     return value;
   }

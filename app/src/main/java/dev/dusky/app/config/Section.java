@@ -14,7 +14,7 @@ import java.util.stream.Collectors;
 
 /**
  * One block of keys in the configuration. Values are asked for by key and type; what is wrong is
- * noted with its line; {@link #done} notes the keys nobody asked for.
+ * noted with its line; {@link #done} notes unknown keys.
  */
 final class Section {
 
@@ -23,7 +23,7 @@ final class Section {
   private final ConfigProblems problems;
   private final Set<String> known = new HashSet<>();
 
-  /** A section; a node that is no block of keys is noted as a problem and taken as empty. */
+  /** A section; a node that is not a block of keys is noted as a problem and taken as empty. */
   Section(String name, Node node, ConfigProblems problems) {
     this.name = name;
     this.problems = problems;
@@ -86,7 +86,7 @@ final class Section {
     return Optional.empty();
   }
 
-  /** A text that must be there; an empty one stands in for it if it is not. */
+  /** A required text; a missing one is noted as a problem and read as empty. */
   String required(String key) {
     if (!has(key)) {
       problems.add(line(), name + " needs the key " + key);

@@ -19,7 +19,7 @@ public final class Starter {
   /** Writes it to a file that does not exist. */
   public static void write(Path file) throws IOException {
     if (Files.exists(file)) {
-      throw Failure.usage(file + " exists already").next("Name another file with --config FILE");
+      throw Failure.usage(file + " exists already").hint("Name another file with --config FILE");
     }
     try (InputStream in = open()) {
       Files.copy(in, file);

@@ -10,7 +10,7 @@ import java.util.Optional;
  * How feeds are looked after.
  *
  * @param interval how often each depot is listed
- * @param atOnce how many feeds and merges may be at work at the same time
+ * @param atOnce the maximum number of feeds and merges that run concurrently
  * @param listen where notifications, metrics and health are served, if anywhere
  * @param secret what a notification must carry
  * @param merges when merges run by themselves, by name
@@ -26,7 +26,7 @@ public record WatchSettings(
   static final Duration INTERVAL = Duration.ofSeconds(30);
 
   /**
-   * When a merge runs by itself.
+   * When a merge runs automatically.
    *
    * @param eachLoad after each load that posts rows for it
    * @param every how often besides
@@ -46,7 +46,7 @@ public record WatchSettings(
     Section section = top.section("watch", node.get());
     Duration interval = DurationText.read(section, "interval", INTERVAL, Duration.ofDays(1));
     if (interval.isZero()) {
-      section.problem("interval", "interval must be longer than nothing");
+      section.problem("interval", "interval must be positive");
     }
     Optional<InetSocketAddress> listen = section.text("listen").flatMap(t -> address(section, t));
     Optional<Secret> secret = secrets.get(section, "secret");

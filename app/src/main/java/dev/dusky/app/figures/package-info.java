@@ -1,2 +1,2 @@
-/** Numbers, moments and tallies as people and machines read them. */
+/** Numbers, times and tallies in the forms of reports and JSON. */
 package dev.dusky.app.figures;

@@ -54,6 +54,6 @@ public final class ListFiles {
       }
     }
     throw Failure.usage("There is no state '" + word + "'")
-        .next("It is one of waiting, posted, refused, twin, revised, reversed, missing");
+        .hint("It is one of waiting, posted, refused, twin, revised, reversed, missing");
   }
 }

@@ -3,6 +3,7 @@ package dev.dusky.app.journal;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.ledger.DriftLine;
 import dev.dusky.core.ledger.Journal;
 import dev.dusky.core.ledger.JournalChoice;
@@ -56,7 +57,7 @@ public final class ReadJournal {
             .orElseThrow(
                 () ->
                     Failure.usage("There is no merge " + Figures.count(id))
-                        .next("See the merges with 'dusky journal'"));
+                        .hint("See the merges with {}", Invocation.of("journal")));
     return new OneMerge(line, journal.mergedFiles(id), journal.mergeRejects(id));
   }
 
@@ -72,7 +73,7 @@ public final class ReadJournal {
       return LocalDate.parse(text);
     } catch (DateTimeParseException e) {
       throw Failure.usage("--day cannot be '" + text + "'")
-          .next("Write year, month and day, such as 2026-03-02")
+          .hint("Write year, month and day, such as 2026-03-02")
           .from(e);
     }
   }
@@ -81,7 +82,7 @@ public final class ReadJournal {
   public static String state(String word) {
     if (!word.matches("running|done|failed|interrupted")) {
       throw Failure.usage("--state cannot be '" + word + "'")
-          .next("It is running, done, failed or interrupted");
+          .hint("It is running, done, failed or interrupted");
     }
     return word;
   }

@@ -6,6 +6,8 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.expect.FiguresJson;
 import dev.dusky.core.expect.Manifest;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Hint;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.load.Selection;
 import java.io.IOException;
@@ -37,7 +39,7 @@ public record ChosenFiles(List<Feed> feeds, Map<String, Selection> selections, L
   public static ChosenFiles of(
       Workspace workspace, List<String> names, String manifest, String again) {
     if (manifest != null && again != null) {
-      throw Failure.usage("--manifest and --again do not go together");
+      throw Failure.usage("--manifest and --again cannot be combined");
     }
     List<Feed> feeds = workspace.configuration().feedsOrAll(names);
     if (again != null) {
@@ -56,10 +58,10 @@ public record ChosenFiles(List<Feed> feeds, Map<String, Selection> selections, L
               fitting.isEmpty()
                   ? "No feed has files like " + path
                   : path + " belongs to several feeds")
-          .next(
+          .hint(
               fitting.isEmpty()
-                  ? "Give the path as 'dusky files' shows it"
-                  : "Name the feed before --again");
+                  ? Hint.of("Give the path as {} shows it", Invocation.of("files"))
+                  : Hint.of("Name the feed before --again"));
     }
     Feed feed = fitting.get(0);
     StagedFile file =
@@ -69,7 +71,7 @@ public record ChosenFiles(List<Feed> feeds, Map<String, Selection> selections, L
             .orElseThrow(
                 () ->
                     Failure.usage("There is no %s in depot %s".formatted(path, feed.depot()))
-                        .next("See what is there with 'dusky files " + feed.name() + "'"));
+                        .hint("See what is there with {}", Invocation.of("files", feed.name())));
     return new ChosenFiles(fitting, Map.of(feed.name(), Selection.again(file)), List.of());
   }
 
@@ -77,7 +79,7 @@ public record ChosenFiles(List<Feed> feeds, Map<String, Selection> selections, L
     int colon = place.indexOf(':');
     if (colon < 1) {
       throw Failure.usage("--manifest cannot be '" + place + "'")
-          .next("Write depot:path, such as yard:day.json");
+          .hint("Write depot:path, such as yard:day.json");
     }
     String depotName = place.substring(0, colon);
     Manifest manifest = read(workspace.depot(depotName), place, place.substring(colon + 1));
@@ -95,8 +97,8 @@ public record ChosenFiles(List<Feed> feeds, Map<String, Selection> selections, L
                           .because(
                               "no feed of depot %s has files like %s"
                                   .formatted(depotName, entry.path()))
-                          .next(
-                              "Nothing was loaded. Declare a feed for it, or take it off the list"));
+                          .hint(
+                              "Nothing was loaded. Declare a feed for it, or remove it from the list"));
       workspace
           .depot(feed)
           .look(entry.path())
@@ -116,7 +118,7 @@ public record ChosenFiles(List<Feed> feeds, Map<String, Selection> selections, L
                           ? "file of the manifest is"
                           : "files of the manifest are"))
           .because(String.join(", ", missing.stream().limit(5).toList()))
-          .next("Load again once they are staged");
+          .hint("Load again once they are staged");
     }
     List<String> notes =
         manifest.missing(present, false).stream()
@@ -144,7 +146,9 @@ public record ChosenFiles(List<Feed> feeds, Map<String, Selection> selections, L
             .orElseThrow(
                 () ->
                     Failure.usage("There is no manifest " + place)
-                        .next("Stage it, or write one with 'dusky stage --manifest'"));
+                        .hint(
+                            "Stage it, or write one with {}",
+                            Invocation.of("stage", "--manifest")));
     if (file.size() > FiguresJson.MOST_BYTES) {
       throw Failure.configuration(place + " is too large for a manifest");
     }

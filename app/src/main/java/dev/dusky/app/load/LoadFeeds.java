@@ -26,7 +26,7 @@ public final class LoadFeeds {
     /** Something that people should know before it begins. */
     void note(String text);
 
-    /** What follows the files of a feed. */
+    /** Follows the files of a feed. */
     LoadListener of(Feed feed);
 
     /** A feed is loaded. */
@@ -67,7 +67,7 @@ public final class LoadFeeds {
         .orElseThrow(
             () ->
                 Failure.usage("--tolerance cannot be '" + text + "'")
-                    .next("Write a count (25), a share (0.5%) or any"));
+                    .hint("Write a count (25), a share (0.5%) or any"));
   }
 
   /** Loads these feeds, one after the other; returns whether every file could be loaded. */

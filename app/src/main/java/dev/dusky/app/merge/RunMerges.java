@@ -29,7 +29,7 @@ public final class RunMerges {
     /** A merge is left out since one that it needs failed. */
     void skipped(Merge merge, String awaited);
 
-    /** A merge failed; others go on. */
+    /** A merge failed; others continue. */
     void failed(Merge merge, Failure failure);
   }
 

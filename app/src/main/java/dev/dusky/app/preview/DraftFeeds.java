@@ -11,6 +11,7 @@ import dev.dusky.core.draft.Drafter;
 import dev.dusky.core.draft.FeedDraft;
 import dev.dusky.core.draft.FileGroups;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FilePattern;
@@ -45,12 +46,12 @@ public final class DraftFeeds {
     /** A feed is drafted. */
     void drafted(FeedDraft draft, int files);
 
-    /** Files could not be drafted; others go on. */
+    /** Files could not be drafted; others continue. */
     void failed(Failure failure);
   }
 
   /**
-   * What to draft.
+   * A request to draft feeds.
    *
    * @param target DEPOT:PATH
    * @param name the feed's name, if there is one
@@ -75,7 +76,7 @@ public final class DraftFeeds {
     int colon = request.target().indexOf(':');
     if (colon < 1) {
       throw Failure.usage("'" + request.target() + "' names no depot")
-          .next("Write DEPOT:PATH, such as yard:collections/, or yard: for all of it");
+          .hint("Write DEPOT:PATH, such as yard:collections/, or yard: for all of it");
     }
     if (TableName.parse(request.schema() + ".t").isEmpty()) {
       throw Failure.usage("'" + request.schema() + "' is not a name for a schema");
@@ -95,7 +96,7 @@ public final class DraftFeeds {
   private void refuseExisting(String feed) {
     if (workspace.configuration().feeds().containsKey(feed)) {
       throw Failure.usage("There is a feed '" + feed + "' already")
-          .next("Give the draft another name with --name, or print it with --print");
+          .hint("Give the draft another name with --name, or print it with --print");
     }
   }
 
@@ -113,12 +114,15 @@ public final class DraftFeeds {
     }
     if (files.isEmpty()) {
       throw Failure.usage("Depot " + depot.name() + " has no files at '" + path + "'")
-          .next("Stage some with 'dusky stage', or look at what is there with 'dusky files'");
+          .hint(
+              "Stage some with {}, or list the files with {}",
+              Invocation.of("stage"),
+              Invocation.of("files"));
     }
     return files;
   }
 
-  /** One group under the name given, or all groups under names of their own. */
+  /** One group under the name given, or all groups under their own names. */
   private Map<String, List<StagedFile>> named(Map<String, List<StagedFile>> all) {
     if (request.name().isEmpty()) {
       return all;
@@ -127,11 +131,11 @@ public final class DraftFeeds {
     if (all.size() > 1) {
       throw Failure.usage("The files are of %d shapes".formatted(all.size()))
           .because("they would be the feeds " + String.join(", ", all.keySet()))
-          .next("Leave --name out, or name one folder or pattern");
+          .hint("Omit --name, or give one folder or pattern");
     }
     if (!name.matches("[a-z_][a-z0-9_]{0,59}")) {
       throw Failure.usage("'" + name + "' is not a name for a feed and its table")
-          .next("Use lower-case letters, digits and underscores");
+          .hint("Use lower-case letters, digits and underscores");
     }
     return Map.of(name, all.values().iterator().next());
   }
@@ -189,7 +193,7 @@ public final class DraftFeeds {
         ? known
         : Failure.file("The files of " + group + " cannot be drafted")
             .because(String.valueOf(e))
-            .next("Write the feed by hand; --debug shows where it was met")
+            .hint("Write the feed by hand; --debug shows where the error occurred")
             .from(e);
   }
 

@@ -12,6 +12,7 @@ import dev.dusky.core.draft.Drafter;
 import dev.dusky.core.expression.ExpressionFault;
 import dev.dusky.core.expression.Formula;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.layout.DelimitedLayout;
@@ -73,7 +74,7 @@ public final class PeekFile {
     }
     throw Failure.usage("Feed " + feed.name() + " has no files yet")
         .because("nothing in depot " + depot.name() + " fits " + feed.files())
-        .next("Stage some with 'dusky stage'");
+        .hint("Stage some with {}", Invocation.of("stage"));
   }
 
   private StagedFile named(String wanted) {
@@ -82,7 +83,7 @@ public final class PeekFile {
         .orElseThrow(
             () ->
                 Failure.usage("There is no file " + wanted + " in depot " + depot.name())
-                    .next("See what is there with 'dusky files'"));
+                    .hint("See what is there with {}", Invocation.of("files")));
   }
 
   /** The file. */

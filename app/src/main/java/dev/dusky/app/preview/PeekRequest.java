@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * What to show of a file.
+ * A request to show records of a file.
  *
  * @param target a feed, or DEPOT:PATH
  * @param path the feed's file; its first one if empty

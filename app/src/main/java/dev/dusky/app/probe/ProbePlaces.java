@@ -3,6 +3,7 @@ package dev.dusky.app.probe;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -108,7 +109,7 @@ public final class ProbePlaces {
             ? known
             : Failure.of(Failure.Kind.UNEXPECTED, "This check met an unexpected error")
                 .because(String.valueOf(e))
-                .next("Run 'dusky probe %s --debug' to see where".formatted(name))
+                .hint("Run {} to see where", Invocation.of("probe", name, "--debug"))
                 .from(e);
     failures++;
     first = first.or(() -> Optional.of(failure.kind()));

@@ -13,7 +13,7 @@ import java.util.Optional;
 public final class PromoteField {
 
   /**
-   * What was done.
+   * The result.
    *
    * @param feed the feed as it is declared
    * @param promoted the column
@@ -38,14 +38,14 @@ public final class PromoteField {
     if (!feed.policies().drift().map(DriftPolicy::captures).orElse(false)) {
       throw Failure.usage("Feed " + name + " has no leftovers")
           .because("it does not declare drift: capture")
-          .next("Fields are captured from then on when it does");
+          .hint("Fields are captured once it does");
     }
     column
         .filter(c -> !c.matches("[a-z_][a-z0-9_]{0,62}"))
         .ifPresent(
             c -> {
               throw Failure.usage("--column cannot be '" + c + "'")
-                  .next("Use small letters, digits and underscores");
+                  .hint("Use small letters, digits and underscores");
             });
     Optional<SqlType> wanted = type.map(PromoteField::type);
     Warehouse warehouse = workspace.warehouse();
@@ -59,6 +59,6 @@ public final class PromoteField {
         .orElseThrow(
             () ->
                 Failure.usage("--type cannot be '" + text + "'")
-                    .next("Write a type such as bigint, decimal(9,1) or text"));
+                    .hint("Write a type such as bigint, decimal(9,1) or text"));
   }
 }

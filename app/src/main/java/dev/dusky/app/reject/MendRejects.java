@@ -2,6 +2,7 @@ package dev.dusky.app.reject;
 
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.RejectChoice;
 import dev.dusky.core.ledger.RejectEntries;
@@ -24,7 +25,7 @@ import java.util.Optional;
 public final class MendRejects {
 
   /**
-   * What was mended.
+   * The mended rejects.
    *
    * @param feed the feed
    * @param tally the records read again; empty if there was nothing to mend
@@ -97,9 +98,9 @@ public final class MendRejects {
                       "%s is %s, so its rejects cannot be mended"
                           .formatted(reject.file().path(), reject.fileState()))
                   .because("none of its rows are in the table")
-                  .next(
-                      "Load it first, with a tolerance that lets the faultless rows in: dusky load %s --tolerance any"
-                          .formatted(reject.feed()));
+                  .hint(
+                      "Load it first with a tolerance, so that its other rows are in the table: {}",
+                      Invocation.of("load", reject.feed(), "--tolerance", "any"));
             });
   }
 }

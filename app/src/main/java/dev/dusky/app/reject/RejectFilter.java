@@ -54,7 +54,7 @@ public record RejectFilter(
       }
     }
     throw Failure.usage("There is no state '" + label + "' of rejects")
-        .next("It is one of open, mended, waived, any");
+        .hint("It is one of open, mended, waived, any");
   }
 
   private static RejectCode code(String label) {
@@ -64,7 +64,7 @@ public record RejectFilter(
       }
     }
     throw Failure.usage("There is no reject code '" + label + "'")
-        .next(
+        .hint(
             "It is one of "
                 + Arrays.stream(RejectCode.values())
                     .map(RejectCode::label)

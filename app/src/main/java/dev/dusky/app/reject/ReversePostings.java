@@ -2,6 +2,7 @@ package dev.dusky.app.reject;
 
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.LoadHead;
 import dev.dusky.core.ledger.MergedRows;
@@ -15,7 +16,7 @@ import java.util.Optional;
 public final class ReversePostings {
 
   /**
-   * What was undone.
+   * The undone postings.
    *
    * @param reversed the files and rows
    * @param merged rows of them that targets still hold
@@ -31,7 +32,7 @@ public final class ReversePostings {
    * A reversal.
    *
    * @param reason kept in the ledger; may be blank
-   * @param evenMerged whether it goes on although rows are merged already
+   * @param evenMerged whether it continues although rows are merged already
    */
   public ReversePostings(Workspace workspace, String reason, boolean evenMerged) {
     this.workspace = workspace;
@@ -54,8 +55,11 @@ public final class ReversePostings {
     workspace.closeInterrupted();
     Reversed reversed = what.matches("\\d{1,18}") ? load(Long.parseLong(what)) : file(what, feed);
     if (reversed.files().isEmpty()) {
-      throw Failure.usage("Nothing of %s is posted".formatted(what))
-          .next("See what is with 'dusky files' and 'dusky journal'");
+      throw Failure.usage("No file of %s is posted".formatted(what))
+          .hint(
+              "See the posted files with {} and {}",
+              Invocation.of("files"),
+              Invocation.of("journal"));
     }
     return new Outcome(reversed, merged);
   }
@@ -70,10 +74,10 @@ public final class ReversePostings {
             .orElseThrow(
                 () ->
                     Failure.usage("There is no load " + id)
-                        .next("See the loads with 'dusky journal'"));
+                        .hint("See the loads with {}", Invocation.of("journal")));
     if (head.kind().equals("reverse")) {
       throw Failure.usage("Load %d is itself a reversal".formatted(id))
-          .next("Its files wait: load them again with 'dusky load " + head.feed() + "'");
+          .hint("Its files wait: load them again with {}", Invocation.of("load", head.feed()));
     }
     Feed feed = workspace.configuration().feed(head.feed());
     return reversals()
@@ -91,8 +95,8 @@ public final class ReversePostings {
                         .toList());
     if (feeds.size() > 1) {
       throw Failure.usage(path + " belongs to several feeds")
-          .next(
-              "Say which with --feed: "
+          .hint(
+              "Choose one with --feed: "
                   + String.join(", ", feeds.stream().map(Feed::name).toList()));
     }
     return feeds.stream()
@@ -101,6 +105,6 @@ public final class ReversePostings {
         .orElseThrow(
             () ->
                 Failure.usage("No feed has files like " + path)
-                    .next("Give the path as 'dusky files' shows it"));
+                    .hint("Give the path as {} shows it", Invocation.of("files")));
   }
 }

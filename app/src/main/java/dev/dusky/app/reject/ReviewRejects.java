@@ -129,7 +129,7 @@ public final class ReviewRejects {
               .findFirst();
       if (existing.isPresent()) {
         throw Failure.usage(existing.get() + " exists already")
-            .next("It may hold repairs: mend it first, name another with --to, or give --replace");
+            .hint("It may hold repairs: mend it first, name another with --to, or give --replace");
       }
     }
   }

@@ -25,7 +25,7 @@ final class StagedManifest {
 
   static void write(Depot depot, String path, List<LocalFile> files) throws IOException {
     if (files.stream().anyMatch(file -> file.path().equals(path))) {
-      throw Failure.usage("The manifest cannot take the place of a staged file: " + path);
+      throw Failure.usage("The manifest cannot replace a staged file: " + path);
     }
     List<Manifest.Entry> entries = new ArrayList<>();
     for (LocalFile file : files) {

@@ -31,7 +31,9 @@ import java.util.function.BooleanSupplier;
 /** One feed's turns: what waits is loaded, what is not ready or needs a person is left alone. */
 final class FeedTurn {
 
-  /** How long a file of a directory must not have changed, unless the feed says something else. */
+  /**
+   * How long a file of a directory must not have changed, unless the feed declares another time.
+   */
   private static final Duration SETTLED = Duration.ofSeconds(2);
 
   /** A single round waits no longer than this for files that are dated in the future. */
@@ -77,7 +79,7 @@ final class FeedTurn {
   }
 
   /**
-   * Whether files are left that a clock cannot tell to be whole, since they are dated in the
+   * Whether files are left that a clock cannot show to be complete, since they are dated in the
    * future: waits until they would have shown a change.
    */
   boolean worthAnotherLook(LoadResult result) {

@@ -21,7 +21,7 @@ import java.util.Optional;
 final class Notifications {
 
   /**
-   * An object that is said to have arrived.
+   * An object named by a notification.
    *
    * @param place its bucket, or the name of a depot
    * @param key its key in there
@@ -99,7 +99,7 @@ final class Notifications {
 
   private static void records(JsonNode root, List<Arrival> arrivals) {
     if (!root.path("Records").isArray()) {
-      throw new IllegalArgumentException("Records is no list");
+      throw new IllegalArgumentException("Records is not a list");
     }
     root.path("Records").forEach(record -> record(record, arrivals));
   }

@@ -39,13 +39,13 @@ final class WatchEndpoint implements AutoCloseable {
   /** How long a request's head may take, and a connection may be idle. */
   static final int HEAD_MILLIS = 10_000;
 
-  /** Bodies up to this many bytes are passed over before they are refused. */
+  /** Bodies up to this many bytes are skipped before they are refused. */
   private static final int MOST_PASSED_OVER = 16 << 20;
 
   /** How long a request's body may take. */
   private static final int BODY_SECONDS = 30;
 
-  /** How long a client that was turned away may go on sending before the connection is cut. */
+  /** How long a client that was refused may continue sending before the connection is cut. */
   private static final int LINGER_SECONDS = 2;
 
   private static final int IO_THREADS = 2;
@@ -92,7 +92,7 @@ final class WatchEndpoint implements AutoCloseable {
       throw Failure.configuration(
               "Cannot listen on " + listen.getHostString() + ":" + listen.getPort())
           .because(String.valueOf(cause.getMessage()))
-          .next("Choose another address under watch: listen")
+          .hint("Choose another address under watch: listen")
           .from(e);
     }
   }
@@ -115,7 +115,7 @@ final class WatchEndpoint implements AutoCloseable {
     }
   }
 
-  /** What is wrong with the head of a request is answered before its body is read. */
+  /** Checks the head of a request, and refuses it before its body is read. */
   private void notify(HttpServerExchange exchange) {
     if (!exchange.getRequestMethod().equals(Methods.POST)) {
       refuse(exchange, 405, "POST a notification here");
@@ -147,9 +147,7 @@ final class WatchEndpoint implements AutoCloseable {
     }
   }
 
-  /**
-   * Lets a client that may tell us things say all of it, so that it hears why that was too much.
-   */
+  /** Reads the whole body of an authorised client, so that it receives the reason of a refusal. */
   private void passOver(HttpServerExchange exchange) {
     exchange.setMaxEntitySize(MOST_PASSED_OVER);
     XnioExecutor.Key late = cutAfter(exchange, BODY_SECONDS);

@@ -64,6 +64,6 @@ public final class WatchFeeds {
             .orElseThrow(
                 () ->
                     Failure.usage("--interval cannot be '" + text + "'")
-                        .next("Write a span such as 5s, 10min or 2h")));
+                        .hint("Write a span such as 5s, 10min or 2h")));
   }
 }

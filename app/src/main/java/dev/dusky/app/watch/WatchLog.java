@@ -11,7 +11,7 @@ import java.util.LinkedHashMap;
 import java.util.Locale;
 import java.util.Map;
 
-/** What happens while feeds are watched, a line each, for people or for machines. */
+/** The log of a watcher, one line per event, for people or for machines. */
 public final class WatchLog {
 
   /** How much a line matters. */

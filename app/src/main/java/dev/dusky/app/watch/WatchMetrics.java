@@ -13,18 +13,19 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 
-/** What this process did since it started, as OpenMetrics. */
+/** The metrics of this process since it started, as OpenMetrics. */
 final class WatchMetrics {
 
   private final PrometheusRegistry registry = new PrometheusRegistry();
   private final OpenMetricsTextFormatWriter writer =
       OpenMetricsTextFormatWriter.builder().setCreatedTimestampsEnabled(false).build();
-  private final Counter files = counter("dusky_files", "Files dealt with", "feed", "state");
+  private final Counter files =
+      counter("dusky_files", "Files settled, by outcome", "feed", "state");
   private final Counter rows = counter("dusky_rows", "Records read, by outcome", "feed", "outcome");
-  private final Counter failures = counter("dusky_failures", "Turns that failed", "name");
+  private final Counter failures = counter("dusky_failures", "Failed scans", "name");
   private final Counter merged = counter("dusky_merged_rows", "Landed rows merged", "merge");
   private final Counter notified =
-      counter("dusky_notifications", "Notifications received, by what became of them", "outcome");
+      counter("dusky_notifications", "Notifications received, by outcome", "outcome");
   private final Gauge left = gauge("dusky_files_left", "Files left waiting", "feed", "why");
   private final Gauge posted =
       Gauge.builder()

@@ -98,7 +98,7 @@ final class Watcher {
   /**
    * Works until it is stopped, or until all that is due is done.
    *
-   * @return whether every file could be dealt with
+   * @return whether every file could be processed
    */
   public boolean run() throws InterruptedException {
     List<Feed> all = feeds.values().stream().map(FeedTurn::feed).toList();
@@ -142,7 +142,7 @@ final class Watcher {
     return !unclean;
   }
 
-  /** Lets go of an embedded warehouse while no turn is under way and none can begin. */
+  /** Closes an embedded warehouse while no scan runs and none can begin. */
   private void rest() {
     if (turns.writeLock().tryLock()) {
       try {
@@ -211,7 +211,7 @@ final class Watcher {
     } catch (RuntimeException e) {
       failed(
           turn,
-          Failure.warehouse("An unexpected error stopped this turn").because(e.toString()).from(e));
+          Failure.warehouse("An unexpected error stopped this scan").because(e.toString()).from(e));
     }
   }
 
@@ -229,7 +229,7 @@ final class Watcher {
           Level.INFO,
           "unready",
           turn.feed().name(),
-          "%s changed too lately to be known as whole; left for the next time"
+          "%s changed too recently to be known as complete; left for the next scan"
               .formatted(Figures.plural(result.aside().unready(), "file")));
     }
     if (posted && merges.posted(turn.feed())) {

@@ -15,7 +15,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * How a feed stands at a moment, from its depot and the ledger.
+ * The state of a feed at one moment, from its depot and the ledger.
  *
  * @param feed its name
  * @param unlisted why its depot cannot be listed now, if it cannot
@@ -24,7 +24,7 @@ import java.util.Optional;
  * @param bytes the stored size of those that wait
  * @param oldest when the oldest of those that wait was written
  * @param posted what the ledger has of it
- * @param watched how watching it goes
+ * @param watched the state of watching it
  * @param pause who holds it, if anybody does
  */
 public record FeedStatus(

@@ -33,8 +33,8 @@ public final class RejectDelivery {
   /**
    * Deliveries of a feed's rejects.
    *
-   * @param delivered told what was written
-   * @param failed told what could not be
+   * @param delivered receives what was written
+   * @param failed receives what could not be written
    */
   public RejectDelivery(
       Consumer<String> delivered, Consumer<String> failed, Workspace workspace, Feed feed) {
@@ -46,7 +46,7 @@ public final class RejectDelivery {
 
   /**
    * Delivers the rejects of a load, if the feed says where to. The load is posted by then: what
-   * cannot be delivered is told, and can be exported at any time.
+   * cannot be delivered is reported, and can be exported at any time.
    */
   public void deliver(long loadId) {
     Optional<DepotFolder> to = feed.policies().rejectsTo();

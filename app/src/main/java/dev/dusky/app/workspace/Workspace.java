@@ -79,7 +79,7 @@ public final class Workspace implements AutoCloseable {
     return feed.layout() instanceof WorkbookLayout ? depot : new ArchiveDepot(depot, feed.limits());
   }
 
-  /** What is entered when a load begins now. */
+  /** The entry of a load that begins now. */
   public LoadStart start(Feed feed) {
     return new LoadStart(
         LoadKind.LOAD,
@@ -92,7 +92,7 @@ public final class Workspace implements AutoCloseable {
         Instant.now());
   }
 
-  /** What is entered when a merge begins. */
+  /** The entry of a merge that begins now. */
   public static MergeStart mergeStart(boolean retry, OptionalLong rehearsed) {
     return new MergeStart(person(), host(), Version.NUMBER, Instant.now(), retry, rehearsed);
   }

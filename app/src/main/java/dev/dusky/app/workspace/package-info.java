@@ -1,2 +1,2 @@
-/** A configuration at work: its warehouse and depots, opened as they are needed. */
+/** A configuration in use: its warehouse and depots, opened when needed. */
 package dev.dusky.app.workspace;

@@ -158,14 +158,14 @@ class ConfigurationTest {
       quoteCharacter = '`',
       value = {
         "file: 25,            | file: many,          | file cannot be 'many'",
-        "totals: [litres]     | totals: [litre]      | totals names 'litre', which is no column",
-        "totals: [litres]     | totals: [remark]     | only exact numbers have exact sums",
+        "totals: [litres]     | totals: [litre]      | totals names 'litre', which is not a column",
+        "totals: [litres]     | totals: [remark]     | only integers and decimals have exact sums",
         "totals: [litres]     | totals: []           | the trailer states a sum of litres",
         "rows: 2,             | rows: two,           | rows is a field's position",
         "begins: \"T,\",    | start: \"T,\",     | needs the key begins",
         "yard:returned        | yard:in              | its rejects would be loaded",
-        "yard:returned        | barn:in              | is no folder of a depot",
-        "yard:returned        | yard:../x            | leads out of the depot",
+        "yard:returned        | barn:in              | is not a folder of a depot",
+        "yard:returned        | yard:../x            | is outside the depot",
         "layout: delimited    | layout: json         | have no trailer"
       })
   void whatAFeedExpectsWronglyIsTold(String from, String to, String told) {
@@ -198,23 +198,23 @@ class ConfigurationTest {
       value = {
         "tolerance: ~ toleranse: ~ line 34: feed collections has no key 'toleranse'; the nearest known one is 'tolerance'",
         "skip-lines: ~ skiplines: ~ line 16: layout odd has no key 'skiplines'; the nearest known one is 'skip-lines'",
-        "into: intake.collection ~ into: intake collection ~ line 32: 'intake collection' is no table name",
+        "into: intake.collection ~ into: intake collection ~ line 32: 'intake collection' is not a table name",
         "depot: yard ~ depot: yrd ~ line 29: there is no depot 'yrd'; the nearest is 'yard'",
         "layout: csv ~ layout: cvs ~ line 31: there is no layout 'cvs'; the nearest is 'csv'",
-        "bigint ~ bigit ~ 'bigit not null' is no SQL type; the nearest one is bigint",
+        "bigint ~ bigit ~ 'bigit not null' is not a SQL type; the nearest one is bigint",
         "decimal(9,1) ~ decimal ~ write decimal(precision,scale)",
-        "dd/MM/yyyy HH ~ dd/MM/yy HH ~ whose century would be a guess",
-        "Europe/Amsterdam ~ Europe/Amstrdam ~ is no time zone",
+        "dd/MM/yyyy HH ~ dd/MM/yy HH ~ whose century is ambiguous",
+        "Europe/Amsterdam ~ Europe/Amstrdam ~ is not a time zone",
         "header: skip ~ header: maybe ~ header cannot be 'maybe'; it is one of false, skip, true",
         "encoding: windows-1252 ~ encoding: latin-9 ~ encoding cannot be 'latin-9'",
         "quote: none ~ quote: '||' ~ quote must be one visible ASCII character",
         "0.5% ~ lots ~ tolerance cannot be 'lots'",
         "access-key: env:DUSKY_TEST_UNSET ~ access-key: abc123 ~ secrets do not belong in the configuration",
-        "jdbc:h2:file:./warehouse ~ jdbc:other:thin ~ is of no known kind",
+        "jdbc:h2:file:./warehouse ~ jdbc:other:thin ~ is of an unknown kind",
         "jdbc:h2:file:./warehouse ~ { url: 'jdbc:h2:mem:x', connections: 65 } ~ from 1 to 64",
         "jdbc:h2:file:./warehouse ~ jdbc:postgresql://h/d?password=x ~ do not belong in the URL",
         "create: true ~ create: yes ~ create must be true or false",
-        "docket_no ~ Docket No ~ is no column name"
+        "docket_no ~ Docket No ~ is not a column name"
       })
   void whatIsWrongIsToldWithItsLine(String from, String to, String message) {
     assertTrue(GOOD.contains(from));
@@ -310,7 +310,7 @@ class ConfigurationTest {
   void whatIsWrongWithMergesIsToldTogether() {
     String circle =
         refused(BASE.replace("surrogate: farm_id", "surrogate: farm_id\n    after: [docket]"));
-    assertTrue(circle.contains("in a circle: docket -> farm -> docket"), circle);
+    assertTrue(circle.contains("in a cycle: docket -> farm -> docket"), circle);
     String all =
         refused(
             BASE.replace("query: select * from intake.docket", "query: x\n    from: intake.docket")
@@ -323,14 +323,14 @@ class ConfigurationTest {
     for (String part :
         List.of(
             "either 'from' a landing table or by a 'query'",
-            "a history keeps what was: use end or mark, not delete",
+            "a history keeps old versions: use end or mark, not delete",
             "history needs the key at",
             "comes after 'farms', which is not declared",
             "has no key 'colums'",
             "is more than an expression",
             "at-most cannot be 'many'",
             "then: mark needs into",
-            "no query, no newer")) {
+            "remove query and newer")) {
       assertTrue(all.contains(part), part + " in " + all);
     }
   }
@@ -350,7 +350,7 @@ class ConfigurationTest {
                 deleted: { column: gone, values: [yes], then: end, into: ended }
             """);
     assertTrue(said.contains("line 3: a merge cannot go into its own source"), said);
-    assertTrue(said.contains("then: end writes a moment"), said);
+    assertTrue(said.contains("then: end writes a time"), said);
   }
 
   private static final String ARRIVALS =
@@ -425,16 +425,16 @@ class ConfigurationTest {
         "since: { day: 30 days } ~ since: { week: 3 } ~ since needs one of day",
         "{day:date} ~ * ~ since needs a date that the files pattern captures",
         "quiet: 90 s ~ quiet: soon ~ write a span such as 30 s, 5 min or 2 h",
-        "{path}.done ~ done ~ marker must say where the file stands",
+        "{path}.done ~ done ~ marker must be a path with {path} or {folder}",
         "revised: append ~ revised: maybe ~ revised cannot be 'maybe'",
-        "archive: kept ~ archive: levels/kept ~ it would meet them again",
-        "archive: kept ~ archive: ../kept ~ leads out of the depot",
+        "archive: kept ~ archive: levels/kept ~ they would be loaded again",
+        "archive: kept ~ archive: ../kept ~ is outside the depot",
         "afterwards: remove ~ afterwards: burn ~ it is leave, remove, or { archive: folder/ }",
         "drift: capture ~ drift: guess ~ drift cannot be 'guess'; it is one of capture, extend",
         "new: extend ~ new: capture ~ widen: true needs new: extend",
-        "kind: json ~ kind: xml, records: /r ~ drift cannot be told in XML",
-        "every 10 min ~ every now ~ 'every now' is no interval",
-        "interval: 5 min ~ interval: 0 s ~ interval must be longer than nothing",
+        "kind: json ~ kind: xml, records: /r ~ drift cannot be determined in XML",
+        "every 10 min ~ every now ~ 'every now' is not an interval",
+        "interval: 5 min ~ interval: 0 s ~ interval must be positive",
         "127.0.0.1:9440 ~ 9440 ~ write host:port",
         "secret: env:HOOK ~ secret: hush ~ secrets do not belong in the configuration",
         ", secret: env:HOOK ~ `` ~ listen needs secret"
@@ -494,6 +494,6 @@ class ConfigurationTest {
   void positionsAreNeededWhereThereAreNoNames() {
     String told = refused(GOOD.replace("layout: csv", "layout: odd"));
     assertTrue(told.contains("has no header names; give a position"), told);
-    assertTrue(told.contains("'remark' is no position"), told);
+    assertTrue(told.contains("'remark' is not a position"), told);
   }
 }

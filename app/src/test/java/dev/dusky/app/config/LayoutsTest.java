@@ -152,19 +152,19 @@ class LayoutsTest {
       value = {
         "{ kind: cvs } ~ kind cannot be 'cvs'; it is one of delimited, fixed, json",
         "{ kind: fixed } ~ a fixed layout needs either fields or widths",
-        "{ kind: fixed, fields: { a: 5-3 } } ~ '5-3' is no place: write first-last",
+        "{ kind: fixed, fields: { a: 5-3 } } ~ '5-3' is not a place: write first-last",
         "{ kind: fixed, fields: { a: { start: 1 } } } ~ field a needs the key length",
         "{ kind: fixed, widths: { a: 0 } } ~ a must be a whole number from 1",
         "{ kind: fixed, fields: { a: { start: 1, length: 2, of: H } } } ~ the layout has no kinds",
-        "{ kind: fixed, widths: { a: 1 }, kinds: { at: x, rows: D } } ~ 'x' is no place",
+        "{ kind: fixed, widths: { a: 1 }, kinds: { at: x, rows: D } } ~ 'x' is not a place",
         "{ kind: json, delimiter: ; } ~ layout l has no key 'delimiter'",
         "{ kind: json, form: lines, records: $.a } ~ records and carry belong to form: document",
         "{ kind: json, records: $..a } ~ cannot be followed while streaming",
         "{ kind: json, rows: '$.a[?@.b]' } ~ cannot give rows",
-        "{ kind: json, records: '$.a[' } ~ is no JSONPath: at character 5",
+        "{ kind: json, records: '$.a[' } ~ is not a JSONPath: at character 5",
         "{ kind: xml } ~ layout l needs the key records",
         "{ kind: xml, records: farm } ~ must be the elements from the root on",
-        "{ kind: workbook, range: 3B } ~ '3B' is no range of cells",
+        "{ kind: workbook, range: 3B } ~ '3B' is not a range of cells",
         "{ kind: parquet, header: true } ~ layout l has no key 'header'"
       })
   void mistakesInLayouts(String text, String message) {
@@ -197,9 +197,9 @@ class LayoutsTest {
       delimiter = '~',
       quoteCharacter = '`',
       value = {
-        "a: { type: integer, check: a > } ~ check: at character 4, a value must stand here",
-        "a: { type: integer, check: \"a > 'x'\" } ~ 'x' is no value of type integer",
-        "a: { type: integer, check: b > 3 } ~ taken as a field of the file, a text: 'b'",
+        "a: { type: integer, check: a > } ~ check: at character 4, a value is expected here",
+        "a: { type: integer, check: \"a > 'x'\" } ~ 'x' is not a value of type integer",
+        "a: { type: integer, check: b > 3 } ~ read as a field of the file, of type text: 'b'",
         "a: { type: integer, check: a + 1 } ~ must be true or false, this is of type integer",
         "a: { type: integer, value: a || 1, default: 3 } ~ a derived column takes no default",
         "a: { type: integer, from: \"{file.nmae}\" } ~ there is no {file.nmae}; there are {file.path}",
@@ -223,7 +223,7 @@ class LayoutsTest {
                     "a: { type: integer, check: \"a > 3 andd b\" }"));
     assertTrue(
         refusal.contains(
-            "check: at character 7, an operator or the end must stand here, not 'andd'\n"
+            "check: at character 7, an operator or the end is expected here, not 'andd'\n"
                 + "      a > 3 andd b\n            ^"),
         refusal);
   }
@@ -235,7 +235,7 @@ class LayoutsTest {
     assertTrue(refusal.contains("write its path, \"$.b\""), refusal);
     assertTrue(
         refusal(HEAD + feedText("*.json", "json", "a: { type: integer, from: \"$.a[\" }"))
-            .contains("is no JSONPath"));
+            .contains("is not a JSONPath"));
     assertTrue(
         refusal(HEAD + feedText("*.json", "json", "a: { type: integer, from: 3 }"))
             .contains("have no positions"));
@@ -245,7 +245,7 @@ class LayoutsTest {
   void malformedCaptures() {
     assertTrue(
         refusal(HEAD + feedText("{Day}/*.csv", "{ kind: delimited }", "a: integer"))
-            .contains("must stand {name}, {name:date} or {name:integer}"));
+            .contains("{name}, {name:date} or {name:integer} is expected"));
   }
 
   @Test
@@ -352,6 +352,6 @@ class LayoutsTest {
     assertThrows(Failure.class, () -> ColumnHints.read(List.of("a")));
     Failure failure = assertThrows(Failure.class, () -> ColumnHints.read(List.of("a=bigit")));
     assertEquals(Failure.Kind.USAGE, failure.kind());
-    assertTrue(failure.getMessage().contains("'bigit' is no SQL type"), failure.getMessage());
+    assertTrue(failure.getMessage().contains("'bigit' is not a SQL type"), failure.getMessage());
   }
 }

@@ -2,6 +2,7 @@ package dev.dusky.cli.command;
 
 import dev.dusky.app.balance.BalanceBooks;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.BalanceReport;
 import dev.dusky.cli.render.MergeBalanceReport;
 import dev.dusky.cli.render.Screen;
@@ -14,10 +15,10 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
-/** Proves the books. */
+/** Compares the ledger with tables and depots. */
 @Command(
     name = "balance",
-    description = "Proves the books: the ledger against tables, targets and depots.",
+    description = "Compares the ledger with itself, tables, targets and depots.",
     footer = {
       "",
       "Examples:",
@@ -51,9 +52,9 @@ final class BalanceCommand extends DuskyCommand {
     }
     screen.line(
         balanced
-            ? screen.style().good("the books balance")
-            : screen.style().bad("THE BOOKS DO NOT BALANCE"));
-    return balanced ? 0 : Failure.Kind.BOOKS.exitCode();
+            ? screen.style().good("the ledger balances")
+            : screen.style().bad("THE LEDGER DOES NOT BALANCE"));
+    return balanced ? 0 : ExitCode.of(Failure.Kind.LEDGER);
   }
 
   private void feed(BalanceReport report, FeedBalance balance) {

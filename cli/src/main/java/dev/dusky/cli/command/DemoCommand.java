@@ -16,13 +16,14 @@ import picocli.CommandLine.Parameters;
 /** Runs the demo. */
 @Command(
     name = "demo",
-    description = "Runs the full example on made-up data, narrated, in a fresh folder.",
+    description = "Runs an example with made-up data in a new folder.",
     footer = {
       "",
       "Examples:",
-      "  dusky demo                                  in the new folder dusky-demo",
+      "  dusky demo                                  a tour, in the new folder dusky-demo",
+      "  dusky demo --all                            every feature",
       "  dusky demo --warehouse jdbc:postgresql://localhost/dairy --user loader \\",
-      "      --password env:DAIRY_PASSWORD           on a server of your own",
+      "      --password env:DAIRY_PASSWORD           on your server",
       "  dusky demo --serve                          inside that folder: keep its depot running"
     })
 final class DemoCommand extends DuskyCommand {
@@ -30,7 +31,7 @@ final class DemoCommand extends DuskyCommand {
   @Parameters(
       arity = "0..1",
       paramLabel = "FOLDER",
-      description = "The folder to make; dusky-demo if not given.")
+      description = "The folder to create; default: dusky-demo.")
   Path folder;
 
   @Option(
@@ -48,6 +49,9 @@ final class DemoCommand extends DuskyCommand {
       description = "The warehouse's password as env:NAME or file:PATH.")
   String password;
 
+  @Option(names = "--all", description = "Run every step and show the whole output.")
+  boolean all;
+
   @Option(names = "--serve", description = "Serve the depot of an earlier demo until stopped.")
   boolean serve;
 
@@ -59,7 +63,7 @@ final class DemoCommand extends DuskyCommand {
     }
     DemoFolder made = DemoFolder.create(folder == null ? free() : local(folder));
     new Demo(screen, made, args -> DuskyCommand.commandLine().execute(args))
-        .run(warehouse, Optional.ofNullable(user), Optional.ofNullable(password));
+        .run(all, warehouse, Optional.ofNullable(user), Optional.ofNullable(password));
     return 0;
   }
 
@@ -71,7 +75,7 @@ final class DemoCommand extends DuskyCommand {
         return candidate;
       }
     }
-    throw Failure.usage("There are a thousand demo folders here already");
+    throw Failure.usage("There are already a thousand demo folders here");
   }
 
   private void serveDepot(Screen screen) throws Exception {

@@ -2,6 +2,7 @@ package dev.dusky.cli.command;
 
 import dev.dusky.app.preview.DraftFeeds;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.DraftProgress;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.core.failure.Failure;
@@ -18,9 +19,9 @@ import picocli.CommandLine.Parameters;
 @Command(
     name = "draft",
     description = {
-      "Looks at staged files and writes the feed, its layout and its columns.",
+      "Analyses staged files and writes feeds with layouts and columns.",
       "",
-      "Every decision is shown with the evidence for it; what should be looked at",
+      "Every decision is shown with its evidence; decisions to review are marked.",
       "is marked. Without a path all files of the depot are grouped by folder and",
       "shape, a feed for each."
     },
@@ -36,7 +37,7 @@ final class DraftCommand extends DuskyCommand {
   @Parameters(
       index = "0",
       paramLabel = "DEPOT:PATH",
-      description = "The depot, and a folder, a pattern, or nothing for all of it.")
+      description = "The depot, followed by a folder, a pattern, or nothing for all files.")
   String target;
 
   @Option(names = "--name", paramLabel = "NAME", description = "The feed's name.")
@@ -51,18 +52,16 @@ final class DraftCommand extends DuskyCommand {
   @Option(
       names = "--column",
       paramLabel = "NAME=TYPE",
-      description = "A column that is settled; the others are left to inference.")
+      description = "Set the type of a column; the other types are inferred.")
   List<String> columns = new ArrayList<>();
 
   @Option(names = "--print", description = "Print the lines instead of writing them.")
   boolean print;
 
-  @Option(
-      names = "--evidence",
-      description = "Show all evidence also when there is more than one feed.")
+  @Option(names = "--evidence", description = "Show all evidence, also with several feeds.")
   boolean evidence;
 
-  @Option(names = "--create", description = "Create the landing tables too.")
+  @Option(names = "--create", description = "Also create the landing tables.")
   boolean create;
 
   @Override
@@ -81,7 +80,7 @@ final class DraftCommand extends DuskyCommand {
       if (create) {
         feeds.forEach(feed -> progress.created(feed, drafts.create(feed)));
       }
-      return progress.failures() > 0 ? Failure.Kind.FILE.exitCode() : 0;
+      return progress.failures() > 0 ? ExitCode.of(Failure.Kind.FILE) : 0;
     }
   }
 }

@@ -17,9 +17,9 @@ import picocli.CommandLine.Spec;
     commandListHeading = "%nCommands:%n",
     footer = {
       "",
-      "Try 'dusky demo' for the whole story in a few seconds, 'dusky COMMAND --help' for examples.",
+      "Try 'dusky demo' for a tour, and 'dusky COMMAND --help' for examples.",
       "Exit codes: 0 done, 1 a file was refused, 2 usage, 3 configuration, 4 depot, 5 warehouse,",
-      "6 the books do not balance, 70 an unexpected error, 130 interrupted."
+      "6 the ledger does not balance, 70 an unexpected error, 130 interrupted."
     },
     versionProvider = Dusky.Provider.class,
     subcommands = {

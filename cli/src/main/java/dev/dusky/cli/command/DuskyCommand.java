@@ -1,5 +1,7 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.cli.process.ExitCode;
+import dev.dusky.cli.process.Launcher;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.Style;
 import dev.dusky.cli.render.Terminal;
@@ -17,7 +19,7 @@ import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Spec;
 
-/** What all commands share: the common options, and how failures end the program. */
+/** The base of all commands: common options, and how failures end the program. */
 @Command(synopsisHeading = "Usage: ", optionListHeading = "%nOptions:%n", sortOptions = false)
 public abstract class DuskyCommand implements Callable<Integer> {
 
@@ -27,7 +29,7 @@ public abstract class DuskyCommand implements Callable<Integer> {
   @Option(
       names = "--config",
       paramLabel = "FILE",
-      description = "The configuration; dusky.yaml in this directory if not given.",
+      description = "The configuration; default: dusky.yaml in the current directory.",
       order = 90)
   Path config = CONFIG;
 
@@ -38,7 +40,7 @@ public abstract class DuskyCommand implements Callable<Integer> {
       order = 91)
   Path directory = HERE;
 
-  @Option(names = "--json", description = "Print one JSON object a line.", order = 91)
+  @Option(names = "--json", description = "Print one JSON object per line.", order = 91)
   boolean json;
 
   @Option(names = "--no-color", description = "Print without colours.", order = 92)
@@ -56,7 +58,7 @@ public abstract class DuskyCommand implements Callable<Integer> {
 
   @Spec CommandSpec spec;
 
-  /** Options that stand before the name of a subcommand hold for it too. */
+  /** Options before the name of a subcommand apply to it too. */
   private void inherit() {
     for (CommandSpec up = spec.parent(); up != null; up = up.parent()) {
       if (up.userObject() instanceof DuskyCommand above) {
@@ -94,12 +96,12 @@ public abstract class DuskyCommand implements Callable<Integer> {
             && !"dumb".equals(System.getenv("TERM"));
     try {
       return run(new Screen(System.out, System.err, json, new Style(colour), terminal));
-    } catch (Error e) { // out of memory, a class that is not there: told like any other failure
+    } catch (Error e) { // out of memory, a missing class: reported like any other failure
       throw new ExecutionException(e);
     }
   }
 
-  /** Whether the command that runs comes to an orderly end when it is told to stop. */
+  /** Whether the running command ends cleanly when asked to stop. */
   public static boolean stops() {
     return StopSignal.installed();
   }
@@ -120,7 +122,7 @@ public abstract class DuskyCommand implements Callable<Integer> {
           System.err.println(SafeText.block(String.valueOf(e.getMessage())));
           System.err.println(
               "Try '" + e.getCommandLine().getCommandSpec().qualifiedName() + " --help'.");
-          return Failure.Kind.USAGE.exitCode();
+          return ExitCode.of(Failure.Kind.USAGE);
         });
     line.setCaseInsensitiveEnumValuesAllowed(true);
     return line;
@@ -134,16 +136,16 @@ public abstract class DuskyCommand implements Callable<Integer> {
       e.printStackTrace();
     }
     if (e instanceof Failure failure) {
-      System.err.println(style.bad("dusky: ") + failure.getMessage());
-      return failure.kind().exitCode();
+      System.err.println(style.bad("dusky: ") + failure.message(Launcher::words));
+      return ExitCode.of(failure.kind());
     }
     boolean wrapped = e instanceof UncheckedIOException || e instanceof ExecutionException;
     Throwable met = wrapped && e.getCause() != null ? e.getCause() : e;
     System.err.println(
         style.bad("dusky: ")
             + SafeText.line(
-                "An unexpected error stopped the command: %s. Nothing unfinished was kept. %s"
+                "An unexpected error stopped the command: %s. Unfinished work was rolled back. %s"
                     .formatted(met, ErrorReport.keep(e))));
-    return Failure.Kind.UNEXPECTED.exitCode();
+    return ExitCode.of(Failure.Kind.UNEXPECTED);
   }
 }

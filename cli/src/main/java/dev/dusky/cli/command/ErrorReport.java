@@ -8,7 +8,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 
-/** Keeps what is known of an unexpected error in a file, for whoever is to find its cause. */
+/** Keeps what is known of an unexpected error in a file, for finding its cause. */
 final class ErrorReport {
 
   private ErrorReport() {}
@@ -32,7 +32,7 @@ final class ErrorReport {
       Files.writeString(file, text.toString());
       return "A report is in " + file;
     } catch (IOException e) {
-      return "Run again with --debug to see where it comes from: a report could not be written ("
+      return "Run again with --debug for the stack trace: a report could not be written ("
           + e.getMessage()
           + ")";
     }

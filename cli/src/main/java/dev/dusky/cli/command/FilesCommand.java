@@ -24,8 +24,8 @@ import picocli.CommandLine.Parameters;
       "",
       "Examples:",
       "  dusky files                              every feed's files",
-      "  dusky files collections --state waiting  what the next load would take",
-      "  dusky files --summary                    a line a feed: what waits, since when"
+      "  dusky files collections --state waiting  the files of the next load",
+      "  dusky files --summary                    one line per feed: waiting files and since when"
     })
 final class FilesCommand extends DuskyCommand {
 
@@ -38,14 +38,14 @@ final class FilesCommand extends DuskyCommand {
       description = "Only files in this state: waiting, posted, refused, twin, revised.")
   String state;
 
-  @Option(names = "--summary", description = "A line for each feed instead of one for each file.")
+  @Option(names = "--summary", description = "One line per feed instead of one per file.")
   boolean summary;
 
   @Override
   int run(Screen screen) {
     Optional<FileState> only = Optional.ofNullable(state).map(ListFiles::state);
     if (summary && only.isPresent()) {
-      throw Failure.usage("--summary and --state do not go together");
+      throw Failure.usage("--summary and --state cannot be combined");
     }
     try (Workspace workspace = new Workspace(configFile())) {
       ListFiles files = new ListFiles(workspace);

@@ -15,7 +15,7 @@ import picocli.CommandLine.Parameters;
 /** Shows the history. */
 @Command(
     name = "journal",
-    description = "Shows what was loaded and merged, when, how long, by whom, with what outcome.",
+    description = "Shows loads and merges with time, duration, user and outcome.",
     footer = {
       "",
       "Examples:",
@@ -23,15 +23,12 @@ import picocli.CommandLine.Parameters;
       "  dusky journal collections            one feed's loads, or one merge's runs",
       "  dusky journal --day 2026-03-02 --state failed",
       "  dusky journal --load 3               each file of load 3",
-      "  dusky journal collections --drift    files of another shape, and what was done",
-      "  dusky journal --merge 2              what merge 2 took, and its rejects"
+      "  dusky journal collections --drift    files with other fields, and the action taken",
+      "  dusky journal --merge 2              the files of merge 2, and its rejects"
     })
 final class JournalCommand extends DuskyCommand {
 
-  @Parameters(
-      arity = "0..1",
-      paramLabel = "NAME",
-      description = "The feed or merge; all if not given.")
+  @Parameters(arity = "0..1", paramLabel = "NAME", description = "The feed or merge; default: all.")
   String name;
 
   @Option(names = "--load", paramLabel = "ID", description = "Show the files of this load.")
@@ -43,13 +40,13 @@ final class JournalCommand extends DuskyCommand {
   @Option(
       names = "--table",
       paramLabel = "TABLE",
-      description = "Only what loads or merges into, or from, this table.")
+      description = "Only loads and merges into or from this table.")
   String table;
 
   @Option(
       names = "--day",
       paramLabel = "DAY",
-      description = "Only what started on this day (UTC), such as 2026-03-02.")
+      description = "Only entries started on this day (UTC), such as 2026-03-02.")
   String day;
 
   @Option(
@@ -58,7 +55,10 @@ final class JournalCommand extends DuskyCommand {
       description = "Only entries in this state: running, done, failed, interrupted.")
   String state;
 
-  @Option(names = "--file", paramLabel = "PATH", description = "Only what dealt with this file.")
+  @Option(
+      names = "--file",
+      paramLabel = "PATH",
+      description = "Only entries that processed this file.")
   String file;
 
   @Option(names = "--drift", description = "Show how files differed from their feeds.")
@@ -67,7 +67,7 @@ final class JournalCommand extends DuskyCommand {
   @Option(
       names = {"-n", "--entries"},
       paramLabel = "N",
-      description = "How many entries; 20 if not given.")
+      description = "Maximum number of entries; default: 20.")
   int most = 20;
 
   @Override

@@ -3,6 +3,7 @@ package dev.dusky.cli.command;
 import dev.dusky.app.load.ChosenFiles;
 import dev.dusky.app.load.LoadFeeds;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.LoadReport;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.core.failure.Failure;
@@ -16,17 +17,17 @@ import picocli.CommandLine.Parameters;
 /** Loads waiting files. */
 @Command(
     name = "load",
-    description = "Loads a feed's waiting files, or all feeds'.",
+    description = "Loads the waiting files of one feed or all feeds.",
     footer = {
       "",
       "Examples:",
-      "  dusky load                 load what is waiting for every feed",
+      "  dusky load                 load the waiting files of every feed",
       "  dusky load collections     load one feed",
       "  dusky load --manifest yard:day.json              exactly the files of a manifest",
-      "  dusky load --again collections/2026-03-02/05.csv.gz   one posted file on purpose",
+      "  dusky load --again collections/2026-03-02/05.csv.gz   one posted file again",
       "",
-      "Each file is posted in a transaction of its own, rows and tally together. Files that are",
-      "posted already are left alone, so running it again is always safe."
+      "Each file is posted in its own transaction, rows and tally together. Files that are",
+      "posted already are skipped, so running it again is always safe."
     })
 final class LoadCommand extends DuskyCommand {
 
@@ -36,19 +37,19 @@ final class LoadCommand extends DuskyCommand {
   @Option(
       names = "--manifest",
       paramLabel = "DEPOT:PATH",
-      description = "Load the files that this manifest lists, and check what it states of them.")
+      description = "Load the files that this manifest lists, and check its figures.")
   String manifest;
 
   @Option(
       names = "--again",
       paramLabel = "PATH",
-      description = "Load this file although it is posted; its rows are replaced.")
+      description = "Load this posted file again; its rows are replaced.")
   String again;
 
   @Option(
       names = "--tolerance",
-      paramLabel = "HOW MANY",
-      description = "Tolerate so many rejects in each file this time: a count, 0.5%%, or any.")
+      paramLabel = "MAX",
+      description = "Maximum rejects per file for this load: a count, 0.5%%, or any.")
   String tolerance;
 
   @Override
@@ -62,7 +63,7 @@ final class LoadCommand extends DuskyCommand {
               new LoadReport(screen),
               stop::requested,
               Optional.ofNullable(tolerance).map(LoadFeeds::tolerance));
-      return loads.run(files) ? 0 : Failure.Kind.FILE.exitCode();
+      return loads.run(files) ? 0 : ExitCode.of(Failure.Kind.FILE);
     }
   }
 }

@@ -3,6 +3,7 @@ package dev.dusky.cli.command;
 import dev.dusky.app.reject.MendRejects;
 import dev.dusky.app.reject.RejectFilter;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.MendReport;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.core.failure.Failure;
@@ -17,7 +18,7 @@ import picocli.CommandLine.Parameters;
 /** Loads repaired rejects. */
 @Command(
     name = "mend",
-    description = "Loads repaired rejects, each as the row that its file should have had.",
+    description = "Loads repaired rejects into the rows of their files.",
     footer = {
       "",
       "Examples:",
@@ -27,20 +28,20 @@ import picocli.CommandLine.Parameters;
       "  dusky mend --retry collections --column farm_code",
       "",
       "Each record goes through the same reading, typing and checks as any other. What is still",
-      "wrong stays open with its new reasons; what is not in the file stays open too. A reject can",
-      "be mended once only."
+      "wrong stays open with its new reasons; rejects not in the file stay open too. A reject can",
+      "be mended only once."
     })
 final class MendCommand extends DuskyCommand {
 
   @Parameters(
       arity = "1",
       paramLabel = "FILE|FEED",
-      description = "A file that was exported and corrected; with --retry the feed.")
+      description = "An exported and corrected file; with --retry the feed.")
   String what;
 
   @Option(
       names = "--retry",
-      description = "Read open rejects of the feed again as they are, no file needed.")
+      description = "Read the open rejects of the feed again unchanged, without a file.")
   boolean retry;
 
   @Mixin RejectOptions filter = new RejectOptions();
@@ -49,8 +50,8 @@ final class MendCommand extends DuskyCommand {
   int run(Screen screen) throws IOException {
     RejectFilter chosen = filter.filter();
     if (!retry && !chosen.isEmpty()) {
-      throw Failure.usage("--column, --code, --file and --load choose what --retry reads again")
-          .next("To mend some records of a file only, leave the others out of it");
+      throw Failure.usage("--column, --code, --file and --load need --retry")
+          .hint("To mend only some records of a file, delete the others from it");
     }
     try (Workspace workspace = new Workspace(configFile())) {
       workspace.closeInterrupted();
@@ -60,7 +61,7 @@ final class MendCommand extends DuskyCommand {
           retry ? mending.open(what, chosen) : mending.read(what, local(Path.of(what)));
       matched.unmatched().forEach(report::unmatched);
       report.total(mending.run(matched, report));
-      return report.clean() ? 0 : Failure.Kind.FILE.exitCode();
+      return report.clean() ? 0 : ExitCode.of(Failure.Kind.FILE);
     }
   }
 }

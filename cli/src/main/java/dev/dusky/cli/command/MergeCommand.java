@@ -2,6 +2,7 @@ package dev.dusky.cli.command;
 
 import dev.dusky.app.merge.RunMerges;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.MergeReport;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.core.failure.Failure;
@@ -20,14 +21,14 @@ import picocli.CommandLine.Parameters;
     footer = {
       "",
       "Examples:",
-      "  dusky merge                     everything that landed, dimensions before facts",
-      "  dusky merge farm --rehearse     what would change, and nothing is kept",
-      "  dusky merge collection --retry  its rejected rows again, once their cause is gone",
-      "  dusky merge farm --show-sql     the statements, with what each is for",
-      "  dusky merge farm --fill owner   a column that landed later, for the rows there are",
+      "  dusky merge                     all landed rows, dimensions before facts",
+      "  dusky merge farm --rehearse     show the changes and roll them back",
+      "  dusky merge collection --retry  only its rejected rows, after their cause is fixed",
+      "  dusky merge farm --show-sql     the statements, with the purpose of each",
+      "  dusky merge farm --fill owner   fill a column that landed later",
       "",
-      "Each merge is one transaction with its ledger entry. Rows that are merged are not taken",
-      "again, and rows that would change nothing are not touched, so running it again is always",
+      "Each merge is one transaction with its ledger entry. Merged rows are not merged",
+      "again, and rows without a change are not written, so running it again is always",
       "safe. Exits with 1 if rows were rejected."
     })
 final class MergeCommand extends DuskyCommand {
@@ -35,19 +36,19 @@ final class MergeCommand extends DuskyCommand {
   @Parameters(
       paramLabel = "NAME",
       arity = "0..*",
-      description = "The merges to run; all if none, in the order in which they need one another.")
+      description = "The merges to run, in the order of their dependencies; default: all.")
   List<String> names = new ArrayList<>();
 
-  @Option(names = "--rehearse", description = "Show what would change and undo it.")
+  @Option(names = "--rehearse", description = "Show the changes and roll them back.")
   boolean rehearse;
 
   @Option(
       names = {"-n", "--changes"},
       paramLabel = "N",
-      description = "How many changes of each kind a rehearsal shows; 5 if not given.")
+      description = "Maximum number of changes per kind in a rehearsal; default: 5.")
   int most = 5;
 
-  @Option(names = "--retry", description = "Take rejected rows again, and no new ones.")
+  @Option(names = "--retry", description = "Merge only rejected rows again.")
   boolean retry;
 
   @Option(
@@ -56,7 +57,7 @@ final class MergeCommand extends DuskyCommand {
       split = ",",
       description = {
         "Fill columns of the target from rows merged before, adding those it lacks.",
-        "Takes no new rows."
+        "Merges no new rows."
       })
   List<String> fill = new ArrayList<>();
 
@@ -69,7 +70,7 @@ final class MergeCommand extends DuskyCommand {
       throw Failure.usage("--changes must be 1 or more");
     }
     if (!fill.isEmpty() && (names.size() != 1 || rehearse || retry || showSql)) {
-      throw Failure.usage("--fill goes with the name of one merge and no other option");
+      throw Failure.usage("--fill needs the name of one merge and no other option");
     }
     try (Workspace workspace = new Workspace(configFile())) {
       RunMerges merging = new RunMerges(workspace);
@@ -88,7 +89,7 @@ final class MergeCommand extends DuskyCommand {
       RunMerges.Outcome outcome = merging.run(merges, retry, shown, report);
       report.end();
       Failure.Kind kind = outcome.failure().map(Failure::kind).orElse(Failure.Kind.FILE);
-      return outcome.clean() && outcome.failure().isEmpty() ? 0 : kind.exitCode();
+      return outcome.clean() && outcome.failure().isEmpty() ? 0 : ExitCode.of(kind);
     }
   }
 }

@@ -14,31 +14,31 @@ import picocli.CommandLine.Parameters;
 @Command(
     name = "pause",
     description =
-        "Holds feeds: nothing is loaded for them, on any machine, until they are resumed.",
+        "Pauses feeds: nothing is loaded for them, on any machine, until they are resumed.",
     footer = {
       "",
       "Examples:",
       "  dusky pause collections --reason \"the sender repeats yesterday\"",
       "  dusky pause results dockets --reason \"the ledger moves tonight\"",
       "",
-      "The ledger keeps who held what, when and why. A load at work stops after the file in hand."
+      "The ledger records who paused what, when and why. A running load stops after the current file."
     })
 final class PauseCommand extends DuskyCommand {
 
-  @Parameters(paramLabel = "FEED", arity = "1..*", description = "The feeds to hold.")
+  @Parameters(paramLabel = "FEED", arity = "1..*", description = "The feeds to pause.")
   List<String> feeds;
 
   @Option(
       names = "--reason",
       required = true,
       paramLabel = "TEXT",
-      description = "Why, for those who meet it.")
+      description = "The reason; it is shown to others.")
   String reason;
 
   @Override
   int run(Screen screen) {
     if (reason.isBlank()) {
-      throw Failure.usage("--reason must say why");
+      throw Failure.usage("--reason must not be empty");
     }
     try (Workspace workspace = new Workspace(configFile())) {
       for (PauseFeeds.Outcome outcome : new PauseFeeds(workspace).pause(feeds, reason)) {

@@ -20,8 +20,8 @@ import picocli.CommandLine.Option;
       "",
       "With a feed its layout and columns are used; a file alone (DEPOT:PATH) is",
       "analysed first and read with the layout found. Any layout option can",
-      "be tried with --with. Records that a load would reject are marked. No more is",
-      "read than is needed."
+      "be tried with --with. Records that a load would reject are marked. Only the",
+      "needed part of the file is read."
     },
     footer = {
       "",
@@ -44,7 +44,7 @@ final class PeekCommand extends DuskyCommand {
 
   @Option(
       names = "--raw",
-      description = "Show the file's bytes, line ends and invisible characters made visible.")
+      description = "Show the file's bytes, with line ends and invisible characters visible.")
   boolean raw;
 
   @Override

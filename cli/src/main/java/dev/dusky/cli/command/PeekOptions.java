@@ -9,7 +9,7 @@ import java.util.Optional;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
-/** What to read of which file. */
+/** The options that choose a file and its records. */
 final class PeekOptions {
 
   private static final int MOST = 100_000;
@@ -21,25 +21,25 @@ final class PeekOptions {
       index = "1",
       arity = "0..1",
       paramLabel = "PATH",
-      description = "The feed's file to look at; its first one if not given.")
+      description = "A file of the feed; default: its first one.")
   String path;
 
   @Option(
       names = {"-n", "--records"},
       paramLabel = "N",
-      description = "How many records; 10 if not given.")
+      description = "Maximum number of records; default: 10.")
   int most = 10;
 
   @Option(names = "--last", description = "The last records instead of the first.")
   boolean last;
 
-  @Option(names = "--random", description = "Records at random from all of the file.")
+  @Option(names = "--random", description = "Random records from the whole file.")
   boolean random;
 
   @Option(
       names = "--seed",
       paramLabel = "SEED",
-      description = "Makes --random choose the same records each time.")
+      description = "The seed of --random; the same seed gives the same records.")
   long seed = System.nanoTime();
 
   @Option(
@@ -57,7 +57,7 @@ final class PeekOptions {
   @Option(
       names = "--where",
       paramLabel = "CONDITION",
-      description = "Only records for which this SQL condition holds.")
+      description = "Only records for which this SQL condition is true.")
   String where;
 
   @Option(names = "--count", description = "Count the records of the whole file instead.")
@@ -69,7 +69,7 @@ final class PeekOptions {
       throw Failure.usage("--records must be from 1 to 100 000");
     }
     if (last && random) {
-      throw Failure.usage("--last and --random exclude each other");
+      throw Failure.usage("--last and --random cannot be combined");
     }
     return new PeekRequest(
         target,

@@ -3,9 +3,9 @@ package dev.dusky.cli.command;
 import dev.dusky.app.probe.NeededGrants;
 import dev.dusky.app.probe.ProbePlaces;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.ProbeReport;
 import dev.dusky.cli.render.Screen;
-import dev.dusky.core.failure.Failure;
 import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;
@@ -15,7 +15,7 @@ import picocli.CommandLine.Parameters;
 /** Tries every right that is needed. */
 @Command(
     name = "probe",
-    description = "Checks each depot and the warehouse right by right.",
+    description = "Checks each right on each depot and on the warehouse.",
     footer = {
       "",
       "Examples:",
@@ -24,8 +24,8 @@ import picocli.CommandLine.Parameters;
       "  dusky probe warehouse        check the warehouse",
       "  dusky probe --grants loader  the rights that role loader needs, as statements",
       "",
-      "Writing is tried with a small file and a small table that are removed again;",
-      "--read-only leaves that out."
+      "Write access is checked with a small file and a small table, which are removed again;",
+      "--read-only skips that."
     })
 final class ProbeCommand extends DuskyCommand {
 
@@ -41,7 +41,7 @@ final class ProbeCommand extends DuskyCommand {
   @Option(
       names = "--grants",
       paramLabel = "ROLE",
-      description = "Print the rights that a role of PostgreSQL needs to look, load or merge.")
+      description = "Print the grants that a role of PostgreSQL needs to read, load or merge.")
   String grants;
 
   @Override
@@ -55,7 +55,7 @@ final class ProbeCommand extends DuskyCommand {
       ProbePlaces probe = new ProbePlaces(workspace, readOnly, report);
       probe.run(names);
       report.end(probe.failures());
-      return probe.firstKind().map(Failure.Kind::exitCode).orElse(0);
+      return probe.firstKind().map(ExitCode::of).orElse(0);
     }
   }
 }

@@ -16,15 +16,15 @@ import picocli.CommandLine.Parameters;
 /** Turns a captured field into a column. */
 @Command(
     name = "promote",
-    description = "Turns a field that drift captured in the leftovers into a real column.",
+    description = "Turns a captured field of the leftovers into a column.",
     footer = {
       "",
       "Examples:",
-      "  dusky promote results remark                 type and name worked out from its values",
+      "  dusky promote results remark                 type and name inferred from its values",
       "  dusky promote results unit.code --column unit --type \"varchar(8)\"",
       "",
-      "All captured values must be of the type, or nothing is changed. Each goes into its row's",
-      "column and out of the leftovers, in one transaction; later files fill the column directly.",
+      "All captured values must be of the type, or nothing is changed. Each is moved into its row's",
+      "column, in one transaction; later files fill the column directly.",
       "Also moves values that did not fit a column once its type holds them."
     })
 final class PromoteCommand extends DuskyCommand {
@@ -41,13 +41,13 @@ final class PromoteCommand extends DuskyCommand {
   @Option(
       names = "--column",
       paramLabel = "NAME",
-      description = "The new column's name; worked out from the field's if not given.")
+      description = "The new column's name; default: inferred from the field's.")
   String column;
 
   @Option(
       names = "--type",
       paramLabel = "TYPE",
-      description = "The new column's type; worked out from the values if not given.")
+      description = "The new column's type; default: inferred from the values.")
   String type;
 
   @Override

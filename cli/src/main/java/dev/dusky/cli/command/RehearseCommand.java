@@ -3,6 +3,7 @@ package dev.dusky.cli.command;
 import dev.dusky.app.load.RehearseFeeds;
 import dev.dusky.app.load.RehearseFeeds.Rehearsed;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.LoadReport;
 import dev.dusky.cli.render.RehearsalReport;
 import dev.dusky.cli.render.Screen;
@@ -23,8 +24,8 @@ import picocli.CommandLine.Parameters;
       "  dusky rehearse               what 'dusky load' would do now",
       "  dusky rehearse collections   one feed",
       "",
-      "The landing table itself judges the rows, keys and constraints included, in a transaction",
-      "that is rolled back. The tally shown is the one that the load would have. Exits with 1 if",
+      "The landing table checks the rows, keys and constraints included, in a transaction",
+      "that is rolled back. The tally is that of the load. Exits with 1 if",
       "a file would be refused."
     })
 final class RehearseCommand extends DuskyCommand {
@@ -47,7 +48,7 @@ final class RehearseCommand extends DuskyCommand {
         clean &= rehearsed.result().clean();
       }
       report.end();
-      return clean ? 0 : Failure.Kind.FILE.exitCode();
+      return clean ? 0 : ExitCode.of(Failure.Kind.FILE);
     }
   }
 }

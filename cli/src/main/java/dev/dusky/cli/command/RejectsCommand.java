@@ -18,7 +18,7 @@ import picocli.CommandLine.Parameters;
 /** Groups, lists and settles rejects. */
 @Command(
     name = "rejects",
-    description = "Groups the open rejects by column and reason, with the ways out of each.",
+    description = "Groups the open rejects by column and reason, with remedies.",
     subcommands = {
       RejectsShowCommand.class,
       RejectsExportCommand.class,
@@ -30,24 +30,24 @@ import picocli.CommandLine.Parameters;
       "Examples:",
       "  dusky rejects                          all feeds",
       "  dusky rejects collections --list 100   one feed, with its first 100 rejects",
-      "  dusky rejects show 17                  one reject, with the place at fault underlined",
-      "  dusky rejects --json --list 1000000    everything, for a program"
+      "  dusky rejects show 17                  one reject, with each fault underlined",
+      "  dusky rejects --json --list 1000000    all rejects as JSON"
     })
 final class RejectsCommand extends DuskyCommand {
 
-  @Parameters(arity = "0..1", paramLabel = "FEED", description = "The feed; all if not given.")
+  @Parameters(arity = "0..1", paramLabel = "FEED", description = "The feed; default: all.")
   String feed;
 
   @Option(
       names = "--list",
       paramLabel = "N",
-      description = "List so many rejects one by one behind the groups; none if not given.")
+      description = "Maximum number of rejects to list after the groups; none by default.")
   int most;
 
   @Option(
       names = "--state",
       paramLabel = "STATE",
-      description = "Rejects in this state: open (if not given), mended, waived, or any.")
+      description = "Rejects in this state: open (default), mended, waived, or any.")
   String state = "open";
 
   @Mixin RejectOptions filter = new RejectOptions();

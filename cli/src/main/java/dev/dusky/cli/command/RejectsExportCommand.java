@@ -22,7 +22,7 @@ import picocli.CommandLine.Parameters;
 /** Writes rejects to files for repair. */
 @Command(
     name = "export",
-    description = "Writes the raw records of open rejects to a file, to be repaired and mended.",
+    description = "Writes the raw records of open rejects to a file for repair.",
     footer = {
       "",
       "Examples:",
@@ -30,8 +30,8 @@ import picocli.CommandLine.Parameters;
       "  dusky rejects export collections --column litres --to fix/litres",
       "",
       "The file is in the feed's own layout; each record begins with the number of its reject.",
-      "Keep the numbers, correct the records, leave out what shall stay open, and give the file",
-      "to 'dusky mend'. The reasons are written beside it."
+      "Keep the numbers, correct the records, delete those that should stay open, and give the file",
+      "to 'dusky mend'. The reasons are written to a second file."
     })
 final class RejectsExportCommand extends DuskyCommand {
 
@@ -43,10 +43,10 @@ final class RejectsExportCommand extends DuskyCommand {
   @Option(
       names = "--to",
       paramLabel = "NAME",
-      description = "The file to write, without extension; FEED-rejects if not given.")
+      description = "The file to write, without extension; default: FEED-rejects.")
   Path to;
 
-  @Option(names = "--replace", description = "Replace files that are there.")
+  @Option(names = "--replace", description = "Replace existing files.")
   boolean replace;
 
   @Override

@@ -14,31 +14,31 @@ import picocli.CommandLine.Parameters;
 /** Removes old settled rejects. */
 @Command(
     name = "purge",
-    description = "Removes rejects that were settled long ago; open ones are never removed.",
+    description = "Removes old settled rejects; open ones are never removed.",
     footer = {
       "",
       "Examples:",
       "  dusky rejects purge --settled-before 400d              every feed",
       "  dusky rejects purge collections --settled-before 30d   one feed",
       "",
-      "How many were removed stays in the ledger, so the books go on balancing."
+      "The ledger keeps their number, so 'dusky balance' still agrees."
     })
 final class RejectsPurgeCommand extends DuskyCommand {
 
-  @Parameters(arity = "0..1", paramLabel = "FEED", description = "The feed; all if not given.")
+  @Parameters(arity = "0..1", paramLabel = "FEED", description = "The feed; default: all.")
   String feed;
 
   @Option(
       names = "--settled-before",
       paramLabel = "AGE",
       required = true,
-      description = "How long ago they must have been settled, in days (400d) or hours (12h).")
+      description = "The minimum age since they were settled, in days (400d) or hours (12h).")
   String age;
 
   @Override
   int run(Screen screen) {
     if (!age.matches("\\d{1,5}[dh]")) {
-      throw Failure.usage("--settled-before cannot be '" + age + "'").next("Write 400d or 12h");
+      throw Failure.usage("--settled-before cannot be '" + age + "'").hint("Write 400d or 12h");
     }
     long number = Long.parseLong(age.substring(0, age.length() - 1));
     Duration before = age.endsWith("d") ? Duration.ofDays(number) : Duration.ofHours(number);

@@ -16,7 +16,7 @@ import picocli.CommandLine.Parameters;
 /** Shows rejects one by one. */
 @Command(
     name = "show",
-    description = "Shows rejected records as they stand in their file, each fault underlined.",
+    description = "Shows rejected records as in their file, with each fault underlined.",
     footer = {"", "Examples:", "  dusky rejects show 17", "  dusky rejects show 17 18 --json"})
 final class RejectsShowCommand extends DuskyCommand {
 
@@ -46,7 +46,7 @@ final class RejectsShowCommand extends DuskyCommand {
           .ifPresent(
               id -> {
                 throw Failure.usage("There is no reject " + id)
-                    .next("See their numbers with 'dusky rejects --list 10'");
+                    .hint("See their numbers with 'dusky rejects --list 10'");
               });
     }
     return 0;

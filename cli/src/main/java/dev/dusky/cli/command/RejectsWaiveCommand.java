@@ -4,6 +4,7 @@ import dev.dusky.app.figures.Figures;
 import dev.dusky.app.reject.RejectFilter;
 import dev.dusky.app.reject.ReviewRejects;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.RejectChoice;
@@ -17,17 +18,17 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
-/** Closes rejects that nobody will repair. */
+/** Closes rejects that will not be repaired. */
 @Command(
     name = "waive",
-    description = "Closes open rejects for good, with a reason that is kept.",
+    description = "Closes open rejects permanently, with a reason.",
     footer = {
       "",
       "Examples:",
       "  dusky rejects waive 17 18 --reason \"farm closed in 2019\"",
       "  dusky rejects waive collections --code key-taken --reason \"repeats of load 3\"",
       "",
-      "A waived record is never loaded; who waived it, when and why stays in the ledger."
+      "A waived record is never loaded; the ledger keeps who waived it, when and why."
     })
 final class RejectsWaiveCommand extends DuskyCommand {
 
@@ -37,7 +38,7 @@ final class RejectsWaiveCommand extends DuskyCommand {
       description = "A feed, or the numbers of rejects.")
   List<String> which = new ArrayList<>();
 
-  @Option(names = "--reason", paramLabel = "TEXT", required = true, description = "Why.")
+  @Option(names = "--reason", paramLabel = "TEXT", required = true, description = "The reason.")
   String reason;
 
   @Mixin RejectOptions filter = new RejectOptions();
@@ -45,7 +46,7 @@ final class RejectsWaiveCommand extends DuskyCommand {
   @Override
   int run(Screen screen) {
     if (reason.isBlank()) {
-      throw Failure.usage("--reason must say why; it is kept for whoever asks later");
+      throw Failure.usage("--reason must not be empty; it is kept in the ledger");
     }
     Selected selected = Selected.of(which);
     RejectFilter chosen = filter.filter();
@@ -53,7 +54,7 @@ final class RejectsWaiveCommand extends DuskyCommand {
       ReviewRejects review = new ReviewRejects(workspace);
       if (selected.ids().isEmpty() && chosen.isEmpty()) {
         throw Failure.usage("This would waive every open reject of feed " + selected.feed())
-            .next("Narrow it with --column, --code, --file or --load, or name the rejects");
+            .hint("Restrict it with --column, --code, --file or --load, or name the rejects");
       }
       RejectChoice choice =
           review.choice(chosen, selected.feed(), selected.ids(), Optional.of(RejectState.OPEN));
@@ -66,12 +67,12 @@ final class RejectsWaiveCommand extends DuskyCommand {
       }
       screen.remark(
           selected.ids().isEmpty()
-              ? "No open reject is like that"
-              : "%s not open or not there; nothing was done with %s"
+              ? "No open reject matches"
+              : "%s not open or unknown; nothing was done with %s"
                   .formatted(
                       left == 1 ? "1 of them is" : left + " of them are",
                       left == 1 ? "it" : "them"));
-      return Failure.Kind.FILE.exitCode();
+      return ExitCode.of(Failure.Kind.FILE);
     }
   }
 }

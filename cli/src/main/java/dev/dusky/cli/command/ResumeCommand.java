@@ -8,14 +8,14 @@ import java.util.Map;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Parameters;
 
-/** Lets feeds go on. */
+/** Resumes paused feeds. */
 @Command(
     name = "resume",
-    description = "Lets feeds that were paused go on.",
+    description = "Resumes paused feeds.",
     footer = {"", "Examples:", "  dusky resume collections", "  dusky resume collections assays"})
 final class ResumeCommand extends DuskyCommand {
 
-  @Parameters(paramLabel = "FEED", arity = "1..*", description = "The feeds to let go on.")
+  @Parameters(paramLabel = "FEED", arity = "1..*", description = "The feeds to resume.")
   List<String> feeds;
 
   @Override

@@ -12,8 +12,7 @@ import picocli.CommandLine.Parameters;
 /** Undoes posted loads and files. */
 @Command(
     name = "reverse",
-    description =
-        "Takes the rows of a load or a file out of the landing table again, exactly those.",
+    description = "Removes exactly the rows of a load or file from the landing table.",
     footer = {
       "",
       "Examples:",
@@ -21,8 +20,8 @@ import picocli.CommandLine.Parameters;
       "  dusky reverse collections/2026-03-02/05.csv.gz            one file",
       "  dusky reverse 12 --even-merged                            although rows are merged",
       "",
-      "Nothing is erased from the ledger: a reversing entry is written, and the files wait to be",
-      "loaded again. Reversing a load of kind mend opens its rejects again."
+      "Nothing is deleted from the ledger: a reversing entry is written, and the files wait to be",
+      "loaded again. Reversing a load of kind mend reopens its rejects."
     })
 final class ReverseCommand extends DuskyCommand {
 
@@ -35,12 +34,13 @@ final class ReverseCommand extends DuskyCommand {
       description = "The feed, if the file belongs to several.")
   String feed;
 
-  @Option(names = "--reason", paramLabel = "TEXT", description = "Why; kept in the ledger.")
+  @Option(names = "--reason", paramLabel = "TEXT", description = "The reason; kept in the ledger.")
   String reason = "";
 
   @Option(
       names = "--even-merged",
-      description = "Go on although rows are merged already; lists what the targets hold of them.")
+      description =
+          "Continue although rows are merged already; lists the merged rows of the targets.")
   boolean evenMerged;
 
   @Override

@@ -4,7 +4,7 @@ import dev.dusky.core.failure.Failure;
 import java.util.List;
 
 /**
- * What stands on the command line in place of rejects: one feed, or their numbers.
+ * The rejects named on the command line: one feed, or their numbers.
  *
  * @param feed the feed, or null
  * @param ids the numbers
@@ -18,7 +18,7 @@ record Selected(String feed, List<Long> ids) {
     }
     if (words.size() > 1) {
       throw Failure.usage("Give one feed, or the numbers of rejects, not both")
-          .next("Numbers are shown by 'dusky rejects --list 10'");
+          .hint("Numbers are shown by 'dusky rejects --list 10'");
     }
     return new Selected(words.isEmpty() ? null : words.get(0), List.of());
   }

@@ -16,7 +16,7 @@ import picocli.CommandLine.Parameters;
       "  dusky sql \"select feed, state, count(*) from dusky.file group by feed, state\"",
       "  dusky sql --json \"select * from dusky.load_total\"",
       "",
-      "For people at most 1 000 rows are printed; with --json all are, as they come."
+      "At most 1 000 rows are printed; with --json all rows are streamed."
     })
 final class SqlCommand extends DuskyCommand {
 

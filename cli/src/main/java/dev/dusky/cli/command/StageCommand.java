@@ -3,6 +3,7 @@ package dev.dusky.cli.command;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.stage.StageFiles;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.StageReport;
 import dev.dusky.core.failure.Failure;
@@ -18,15 +19,15 @@ import picocli.CommandLine.Parameters;
 /** Puts local files into a depot. */
 @Command(
     name = "stage",
-    description = "Puts local files into a depot: several at a time, verified by checksum.",
+    description = "Copies local files into a depot, several at a time, verified by checksum.",
     footer = {
       "",
       "Examples:",
       "  dusky stage yard outbox                     everything below the directory outbox",
       "  dusky stage yard 06.csv.gz --under daily    one file, as daily/06.csv.gz",
       "",
-      "A file that is there already with the same content is skipped, so an interrupted",
-      "staging is simply run again. One that is there with other content is left alone unless",
+      "An existing file with the same content is skipped, so an interrupted",
+      "staging can simply be run again. One with other content is not replaced unless",
       "--replace is given."
     })
 final class StageCommand extends DuskyCommand {
@@ -38,19 +39,19 @@ final class StageCommand extends DuskyCommand {
       index = "1..*",
       arity = "1..*",
       paramLabel = "PATH",
-      description = "Local files and directories; a directory stands for what is below it.")
+      description = "Local files and directories; a directory includes everything below it.")
   List<Path> paths;
 
   @Option(names = "--under", paramLabel = "FOLDER", description = "The folder in the depot.")
   String under = "";
 
-  @Option(names = "--replace", description = "Replace files that are there with other content.")
+  @Option(names = "--replace", description = "Replace existing files with other content.")
   boolean replace;
 
   @Option(
       names = "--parallel",
       paramLabel = "N",
-      description = "How many files at a time; 4 if not given.")
+      description = "Maximum number of concurrent files; default: 4.")
   int parallel = 4;
 
   @Option(
@@ -69,7 +70,7 @@ final class StageCommand extends DuskyCommand {
       StageResult result = files.run(replace, parallel, report);
       report.end(depotName, result);
       if (result.differing() > 0) {
-        return Failure.Kind.FILE.exitCode();
+        return ExitCode.of(Failure.Kind.FILE);
       }
       if (manifest != null) {
         files.manifest(Optional.of(manifest));

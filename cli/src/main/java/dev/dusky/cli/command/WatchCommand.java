@@ -3,6 +3,7 @@ package dev.dusky.cli.command;
 import dev.dusky.app.journal.ListFiles;
 import dev.dusky.app.watch.WatchFeeds;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.StatusReport;
 import dev.dusky.core.failure.Failure;
@@ -18,14 +19,14 @@ import picocli.CommandLine.Parameters;
 /** Keeps feeds up to date as files arrive. */
 @Command(
     name = "watch",
-    description = "Keeps feeds up to date as files arrive, until it is stopped.",
+    description = "Loads files as they arrive, until stopped.",
     footer = {
       "",
       "Examples:",
-      "  dusky watch                          all feeds, looked at every 30 s",
+      "  dusky watch                          all feeds, scanned every 30 s",
       "  dusky watch collections --interval 5s",
-      "  dusky watch --once                   what is due now, then stop; for cron",
-      "  dusky watch --status                 how each feed stands",
+      "  dusky watch --once                   one scan, then stop; for cron",
+      "  dusky watch --status                 the state of each feed",
       "",
       "Files are taken as the feeds say, by the ledger and not by the clock: late ones too. What",
       "fails is tried again after a while and stops no other feed. Refused and revised files wait",
@@ -45,28 +46,28 @@ final class WatchCommand extends DuskyCommand {
   @Parameters(paramLabel = "FEED", arity = "0..*", description = "The feeds to watch; all if none.")
   List<String> feeds = new ArrayList<>();
 
-  @Option(names = "--once", description = "Do what is due and stop.")
+  @Option(names = "--once", description = "Scan once and stop.")
   boolean once;
 
   @Option(
       names = "--interval",
       paramLabel = "SPAN",
-      description = "List each depot so often, such as 5s or 10min; else as configured, or 30 s.")
+      description = "Time between scans, such as 5s or 10min; default: as configured, or 30 s.")
   String interval;
 
-  @Option(names = "--status", description = "Show how each feed stands, and watch nothing.")
+  @Option(names = "--status", description = "Show the state of each feed and exit.")
   boolean status;
 
   @Option(
       names = "--log",
       paramLabel = "FORM",
-      description = "Log lines as text or as json, an object a line; text if not given.")
+      description = "Log lines as text, or as json with one object per line; default: text.")
   LogForm log = LogForm.TEXT;
 
   @Override
   int run(Screen screen) throws Exception {
     if (once && status) {
-      throw Failure.usage("--once and --status do not go together");
+      throw Failure.usage("--once and --status cannot be combined");
     }
     try (StopSignal stop = StopSignal.install();
         Workspace workspace = new Workspace(configFile())) {
@@ -81,9 +82,9 @@ final class WatchCommand extends DuskyCommand {
           new WatchFeeds(workspace, System.out, json, stop::requested)
               .run(chosen, Optional.ofNullable(interval), once);
       if (stop.requested()) {
-        return Failure.Kind.INTERRUPTED.exitCode();
+        return ExitCode.of(Failure.Kind.INTERRUPTED);
       }
-      return clean ? 0 : Failure.Kind.FILE.exitCode();
+      return clean ? 0 : ExitCode.of(Failure.Kind.FILE);
     }
   }
 }

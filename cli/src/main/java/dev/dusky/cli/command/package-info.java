@@ -1,2 +1,2 @@
-/** One class a command, thin: it reads options, calls the core and renders. */
+/** One class per command: it reads options, calls a use case and renders the result. */
 package dev.dusky.cli.command;

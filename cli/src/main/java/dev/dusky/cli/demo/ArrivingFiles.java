@@ -18,7 +18,7 @@ import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.atomic.AtomicBoolean;
 
-/** The demo's fourth act: a watcher runs while files arrive, late, twice, revised and drifted. */
+/** A watcher runs while files arrive: late, twice, revised and with other fields. */
 final class ArrivingFiles {
 
   private static final List<String> FEEDS = List.of("levels", "washes", "coldrooms", "passes");
@@ -38,29 +38,28 @@ final class ArrivingFiles {
   void tell() throws IOException {
     prepare();
     story.step(
-        "From now on files keep coming. A watcher looks after four feeds, each with its own");
-    story.say("way to deal with files of another shape: extend, capture, refuse, ignore.");
+        "Files keep arriving. A watcher loads four feeds. Each handles files with other fields");
+    story.say("differently: extend, capture, refuse, ignore.");
     story.shown("watch", "levels", "washes", "coldrooms", "passes", "--interval", "500ms");
     try (Workspace workspace = new Workspace(folder.configuration())) {
       CompletableFuture<Boolean> watching = watch(workspace);
       arrive(workspace, watching, "first", 4);
-      story.say(
-          "Untimely ones: a late day, a twin, and a file that was sent again with a row more.");
+      story.say("A late day, a twin, and a file that was sent again with one more row.");
       arrive(workspace, watching, "second", 7, "--replace");
-      story.say("And all four send files of another shape.");
+      story.say("All four send files with other fields.");
       arrive(workspace, watching, "third", 11);
       stop.set(true);
       finish(watching);
     }
-    story.step("How do they stand? One file waits for a person.");
+    story.step("The state of the feeds: one file needs a decision.");
     story.dusky("watch", "--status", "levels", "washes", "coldrooms", "passes");
-    story.step("What changed, and what was done about it?");
+    story.step("The differences, and the action taken for each:");
     story.dusky("journal", "--drift");
-    story.step("What was captured is worth a column: it gets one, filled from the leftovers.");
+    story.step("Turn a captured field into a column, filled from the leftovers.");
     story.dusky("promote", "washes", "agent");
     story.dusky(
         "sql", "select * from arrivals.wash where agent is not null or leftovers is not null");
-    story.step("The cold rooms are put right in the feed; until then nobody else needs to wait.");
+    story.step("Pause one feed while it is corrected; the others continue.");
     story.dusky("pause", "coldrooms", "--reason", "humidity is to be agreed on");
     story.dusky("load", "coldrooms");
     String yaml = Files.readString(folder.configuration());
@@ -90,7 +89,7 @@ final class ArrivingFiles {
         });
   }
 
-  /** Stages a wave and waits until so many files in all are dealt with. */
+  /** Stages a wave and waits until that many files in all are done. */
   private void arrive(
       Workspace workspace,
       CompletableFuture<Boolean> watching,
@@ -105,14 +104,14 @@ final class ArrivingFiles {
       if (watching.isDone() || Instant.now().isAfter(giveUp)) {
         stop.set(true);
         finish(watching);
-        throw Failure.warehouse("The watcher did not take what arrived")
-            .next("Run the demo again; if it happens again, that is a fault of the program");
+        throw Failure.warehouse("The watcher did not load the files that arrived")
+            .hint("Run the demo again; if it happens again, that is a fault of the program");
       }
       pause();
     }
   }
 
-  /** The watcher needs the warehouse more than the one who asks how far it is. */
+  /** Waits, so that the watcher and not this check uses the warehouse. */
   private void pause() {
     try {
       Thread.sleep(ASKED_EVERY_MILLIS);

@@ -8,7 +8,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.regex.Matcher;
 
-/** The demo's second act: a day with faults of all kinds, found, understood, repaired, settled. */
+/** A day of files with faults of all kinds: rehearsed, loaded, repaired and settled. */
 final class BadDay {
 
   private static final List<String> FEEDS =
@@ -26,19 +26,19 @@ final class BadDay {
   void tell() throws IOException {
     prepare();
     story.step("A bad day: five files in five layouts with faults of all kinds. Rehearse first;");
-    story.say("the table itself judges keys and constraints, and nothing is written.");
+    story.say("the table checks keys and constraints, and nothing is written.");
     story.dusky("rehearse", "deliveries");
-    story.step("Load them. What is good is posted, what is not is kept.");
+    story.step("Load them. Good rows are posted, the others are kept as rejects.");
     story.dusky("load", FEEDS.get(0), FEEDS.get(1), FEEDS.get(2), FEEDS.get(3), FEEDS.get(4));
-    story.step("What is wrong with the samples, and what are the ways out?");
+    story.step("What is wrong with the rejected samples, and which remedies are there?");
     story.dusky("rejects", "samples");
     story.step("Write the rejects out for repair, each feed in its own layout.");
     for (String feed : FEEDS) {
       story.dusky("rejects", "export", feed, "--to", "repair/" + feed);
     }
-    story.say("One of them, as in its file:");
+    story.say("One reject, as in its file:");
     story.dusky("rejects", "show", number(exported("deliveries"), "8l2.5"));
-    story.step("Somebody corrects the files in an editor; then they are mended.");
+    story.step("Correct the files in an editor, then mend them.");
     for (String feed : FEEDS) {
       int made = faults.correct(feed, exported(feed));
       story.say("(%d corrections in %s)".formatted(made, exported(feed).getFileName()));
@@ -52,15 +52,16 @@ final class BadDay {
     settle();
     story.step("Every reject is accounted for.");
     story.dusky("balance", FEEDS.get(0), FEEDS.get(1), FEEDS.get(2), FEEDS.get(3), FEEDS.get(4));
-    story.step("A file can be taken out again exactly, and loaded anew.");
+    story.step("Reverse exactly one file, and load it again.");
     story.dusky("reverse", "inspections/2026-03-04.xml", "--reason", "wrong inspector");
     story.dusky("load", "inspections");
     story.dusky("journal", "inspections");
   }
 
   private void settle() throws IOException {
-    story.step("A farm was not registered yet, and remarks need more room: change the tables and");
-    story.say("the feed, and read the open rejects again as they are.");
+    story.step(
+        "A farm was not registered yet, and remarks need a wider column: change the tables and");
+    story.say("the feed, and read the open rejects again unchanged.");
     story.dusky("sql", "insert into dairy.supplier values ('WF0009')");
     story.dusky("sql", "alter table dairy.delivery alter column remark set data type varchar(60)");
     String yaml = Files.readString(folder.configuration());
@@ -68,7 +69,7 @@ final class BadDay {
         folder.configuration(),
         yaml.replace("remark:       varchar(40)", "remark:       varchar(60)"));
     story.leaving("mend", "--retry", "deliveries");
-    story.step("What nobody will repair is waived, with a reason that is kept.");
+    story.step("Waive rejects that cannot be repaired, with a reason.");
     story.dusky("rejects", "waive", "deliveries", "--code", "key-taken", "--reason", "repeats");
     story.dusky(
         "rejects",
@@ -91,9 +92,9 @@ final class BadDay {
     story.dusky("rejects", "waive", "tariffs", "--column", "product", "--reason", "empty line");
   }
 
-  /** Tables with rules of their own, the feeds, and the files in the depot. */
+  /** Tables with their own rules, the feeds, and the files in the depot. */
   private void prepare() throws IOException {
-    story.step("The books of the dairy have rules of their own: keys, references, checks.");
+    story.step("A table with rules: keys, references and checks.");
     story.dusky("sql", "create schema dairy");
     story.dusky("sql", "create table dairy.supplier (code varchar(6) primary key)");
     story.dusky("sql", "insert into dairy.supplier values ('WF0001'), ('WF0002'), ('WF0003')");

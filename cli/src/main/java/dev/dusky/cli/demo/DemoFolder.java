@@ -1,6 +1,7 @@
 package dev.dusky.cli.demo;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -9,7 +10,7 @@ import java.util.HexFormat;
 import java.util.Optional;
 
 /**
- * The folder that the demo plays in.
+ * The folder of a demo.
  *
  * @param root the folder
  */
@@ -37,7 +38,7 @@ public record DemoFolder(Path root) {
   public static DemoFolder create(Path root) throws IOException {
     if (Files.exists(root)) {
       throw Failure.usage(root + " exists already")
-          .next("Remove it, or name another folder for the demo");
+          .hint("Remove it, or name another folder for the demo");
     }
     DemoFolder folder = new DemoFolder(Files.createDirectories(root));
     new WrenfoldData(SEED, DOCKETS_PER_HOUR).write(folder.outbox(), root.resolve("late"));
@@ -50,7 +51,7 @@ public record DemoFolder(Path root) {
   public static DemoFolder existing(Path root) {
     if (!Files.isRegularFile(root.resolve("yard.key"))) {
       throw Failure.usage(root.toAbsolutePath().normalize() + " is not a folder of the demo")
-          .next("Make one with 'dusky demo', then serve it from inside that folder");
+          .hint("Make one with {}", Invocation.of("demo"));
     }
     return new DemoFolder(root);
   }

@@ -1,13 +1,17 @@
 package dev.dusky.cli.demo;
 
+import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.core.failure.Failure;
+import java.io.ByteArrayOutputStream;
+import java.io.PrintStream;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.ToIntFunction;
 
-/** Tells a story in numbered steps and runs the commands that it speaks of. */
+/** Prints numbered steps, and runs and shows the commands of each. */
 final class Narration {
 
   private final Screen screen;
@@ -16,7 +20,7 @@ final class Narration {
   private int step;
 
   /**
-   * A story that plays in a folder.
+   * A narration of commands that run in a folder.
    *
    * @param program runs a command line and gives its exit code
    */
@@ -44,12 +48,22 @@ final class Narration {
     run(0, args);
   }
 
-  /** Runs a command that leaves something to be settled, and says so with exit code 1. */
+  /** Runs a command that must succeed, and shows a part of its output. */
+  void dusky(Excerpt excerpt, String... args) {
+    run(0, excerpt, args);
+  }
+
+  /** Runs a command that leaves something open, with exit code 1. */
   void leaving(String... args) {
     run(1, args);
   }
 
-  /** Shows a command that goes on running beside the story. */
+  /** Runs a command that leaves something open, and shows a part of its output. */
+  void leaving(Excerpt excerpt, String... args) {
+    run(1, excerpt, args);
+  }
+
+  /** Shows a command that runs in the background. */
   void shown(String... args) {
     List<String> shown = new ArrayList<>();
     for (String arg : args) {
@@ -58,8 +72,26 @@ final class Narration {
     screen.raw(screen.style().faint("$ dusky " + String.join(" ", shown)));
   }
 
+  private void run(int expected, Excerpt excerpt, String... args) {
+    PrintStream screenOut = System.out;
+    ByteArrayOutputStream captured = new ByteArrayOutputStream();
+    shown(args);
+    System.setOut(new PrintStream(captured, true, StandardCharsets.UTF_8));
+    try {
+      execute(expected, args);
+    } finally {
+      System.setOut(screenOut);
+      List<String> lines = captured.toString(StandardCharsets.UTF_8).lines().toList();
+      excerpt.of(lines).forEach(screen::raw);
+    }
+  }
+
   private void run(int expected, String... args) {
     shown(args);
+    execute(expected, args);
+  }
+
+  private void execute(int expected, String... args) {
     List<String> all = new ArrayList<>(List.of(args));
     all.add("--directory=" + folder);
     if (!screen.style().colour()) {
@@ -74,7 +106,7 @@ final class Narration {
 
   private static Failure.Kind kind(int code) {
     for (Failure.Kind kind : Failure.Kind.values()) {
-      if (kind.exitCode() == code) {
+      if (ExitCode.of(kind) == code) {
         return kind;
       }
     }

@@ -6,7 +6,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.util.regex.Matcher;
 
-/** The demo's third act: landed rows become a dimension with history and facts, a day late. */
+/** Landed rows are merged into a dimension with history and its facts; one day arrives late. */
 final class TrustedTables {
 
   private final DemoFolder folder;
@@ -19,23 +19,26 @@ final class TrustedTables {
 
   void tell() throws IOException {
     prepare();
-    story.step("Two days of dockets, registry and laboratory; the tenth comes first. Some dockets");
-    story.say("are there twice, some are corrected later: rows that repeat stay out.");
+    story.step(
+        "Two days of dockets, registry and laboratory; the tenth arrives first. Some dockets");
+    story.say("occur twice, some are corrected later: repeated rows are removed.");
     story.dusky("stage", "yard", "days/tenth");
     story.dusky("load", "registry", "dockets", "results");
-    story.step("Merge what landed: farms with their history, then what refers to them. A docket");
-    story.say("names a farm that the registry does not know.");
+    story.step(
+        "Merge the landed rows: farms with history, then the tables that refer to them. A docket");
+    story.say("names a farm that is not in the registry.");
     story.leaving("merge");
-    story.step("The ninth arrives a day late. What would it change among the farms?");
+    story.step("The ninth arrives a day late. What would it change?");
     story.dusky("stage", "yard", "days/ninth");
     story.dusky("load", "registry", "dockets", "results");
     story.dusky("merge", "farm", "--rehearse", "--changes", "3");
-    story.step("Late versions find their place in the chain, and the rejected dockets their farm.");
+    story.step(
+        "Late versions are inserted into the history, and the rejected docket finds its farm.");
     story.dusky("merge");
     story.dusky("merge", "collection", "--retry");
-    story.step("Merge again: there is nothing left to do.");
+    story.step("Merge again: nothing is left to do.");
     story.dusky("merge");
-    story.step("A farm through time, and each docket with the farm as it was.");
+    story.step("The versions of a farm, and each docket with the version of its time.");
     story.dusky(
         "sql",
         "select f.farm_code, f.name, f.valid_from, f.valid_to, f.is_current,"
@@ -45,11 +48,13 @@ final class TrustedTables {
             + " f.valid_from, f.valid_to, f.is_current order by f.farm_code, f.valid_from");
     story.step("One history of loads and merges.");
     story.dusky("journal", "-n", "11");
-    story.step("The proof: every litre in the files is in the fact, or it is told where it went.");
+    story.step(
+        "The proof: every litre in the files is in the fact table, or counted as rejected or removed.");
     story.dusky("balance", "dockets", "farm", "collection", "assay");
   }
 
-  private void prepare() throws IOException {
+  /** Writes the days' files, and adds feeds and merges to the configuration. */
+  void prepare() throws IOException {
     new WrenfoldDays().write(folder.root().resolve("days"));
     try (InputStream in = TrustedTables.class.getResourceAsStream("merges.yaml")) {
       String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);

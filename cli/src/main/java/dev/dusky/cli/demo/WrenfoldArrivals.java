@@ -12,7 +12,7 @@ final class WrenfoldArrivals {
 
   private final Random random = new Random(11);
 
-  /** Writes the waves into folders of their own. */
+  /** Writes the waves into their own folders. */
   void write(Path root) throws IOException {
     String tenth = levels("2026-03-10", "", "");
     Path first = root.resolve("first");

@@ -36,7 +36,7 @@ public final class WrenfoldData {
     "", "", "", "", "", "", "gate locked, waited", "second tank \"B\"", "new driver", "sample taken"
   };
 
-  /** What is wrong with a docket on purpose. */
+  /** A deliberate fault of a docket. */
   private enum Flaw {
     NONE,
     NO_SUCH_DAY,
@@ -53,7 +53,7 @@ public final class WrenfoldData {
   private final int docketsPerHour;
   private long docket = 480_000;
 
-  /** A generator of so many dockets an hour. */
+  /** A generator of a given number of dockets an hour. */
   public WrenfoldData(long seed, int docketsPerHour) {
     this.seed = seed;
     this.random = new Random(seed);

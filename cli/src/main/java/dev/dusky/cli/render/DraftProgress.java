@@ -2,6 +2,7 @@ package dev.dusky.cli.render;
 
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.preview.DraftFeeds;
+import dev.dusky.cli.process.Launcher;
 import dev.dusky.core.draft.FeedDraft;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
@@ -57,14 +58,14 @@ public final class DraftProgress implements DraftFeeds.Listener {
   @Override
   public void taken(String feed, String path) {
     screen.remark(
-        "feed %s takes %s already; no second feed was drafted for such files"
+        "feed %s already reads %s; no second feed was drafted for these files"
             .formatted(feed, path));
   }
 
   @Override
   public void failed(Failure failure) {
     failures++;
-    screen.remark(style.bad("not drafted: ") + failure.getMessage());
+    screen.remark(style.bad("not drafted: ") + failure.message(Launcher::words));
   }
 
   @Override

@@ -27,7 +27,7 @@ final class DraftReport {
     this.style = screen.style();
   }
 
-  /** Shows a draft from so many files. */
+  /** Shows a draft that was made from sampled files. */
   public void show(FeedDraft draft, int files) {
     screen.line(
         style.strong("feed " + draft.feed().name())

@@ -30,9 +30,9 @@ final class FileCounts {
     if (result.claimed() > 0) {
       parts.add(Figures.count(result.claimed()) + " claimed by another load");
     }
-    add(parts, result.aside().stuck(), "left to a person");
+    add(parts, result.aside().stuck(), "for a person");
     add(parts, result.aside().unready(), "still being written");
-    add(parts, result.aside().changed(), "changed while looked at");
+    add(parts, result.aside().changed(), "changed during the scan");
     return parts.isEmpty() ? "no files" : "files " + String.join(", ", parts);
   }
 }

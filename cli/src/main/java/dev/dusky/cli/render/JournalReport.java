@@ -291,7 +291,7 @@ public final class JournalReport {
   public void files(long load, List<TallyLine> files) {
     if (files.isEmpty()) {
       throw Failure.usage("There is no load " + load + " with files")
-          .next("See the loads with 'dusky journal'");
+          .hint("See the loads with 'dusky journal'");
     }
     TableText table =
         new TableText(

@@ -22,7 +22,7 @@ public final class LoadReport implements LoadFeeds.Listener {
   /** Posted files beyond this many are not listed one by one. */
   private static final int MOST_POSTED = 40;
 
-  /** So many drifts of a file are told at once. */
+  /** The maximum number of drifts shown per file. */
   private static final int MOST_DRIFTS = 5;
 
   private final Screen screen;
@@ -173,8 +173,8 @@ public final class LoadReport implements LoadFeeds.Listener {
         if (tally.read() > 0) {
           screen.line(
               (rehearsal
-                      ? "            nothing of it would be loaded: read "
-                      : "            nothing of it was loaded: read ")
+                      ? "            it would not be loaded: read "
+                      : "            it was not loaded: read ")
                   + Figures.count(tally.read())
                   + ", rejected "
                   + Figures.count(tally.rejected())
@@ -268,7 +268,7 @@ public final class LoadReport implements LoadFeeds.Listener {
     if (result.repeatsSeen() > 0) {
       screen.line(
           style.notable(
-              "%s exactly as another of its file, and kept; 'repeats: row' in the feed leaves such rows out"
+              "%s identical to another row of its file, and loaded; 'repeats: row' in the feed removes such rows"
                   .formatted(
                       result.repeatsSeen() == 1
                           ? "1 row is"

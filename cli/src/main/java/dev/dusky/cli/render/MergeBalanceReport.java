@@ -53,7 +53,7 @@ public final class MergeBalanceReport {
       note(
           "reversed",
           Figures.plural(proof.reversedRows(), "merged row")
-              + " left the landing table since; the target still holds what became of them");
+              + " left the landing table since; the target still holds their result");
     }
     line(
         proof.inLedger() == proof.inTarget(),

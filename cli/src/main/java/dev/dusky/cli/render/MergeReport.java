@@ -3,6 +3,7 @@ package dev.dusky.cli.render;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.figures.TallyFigures;
 import dev.dusky.app.merge.RunMerges;
+import dev.dusky.cli.process.Launcher;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeChange;
@@ -46,7 +47,7 @@ public final class MergeReport implements RunMerges.Listener {
     boolean idle = results.stream().allMatch(r -> r.tally().landed() == 0);
     if (idle) {
       screen.line(
-          "%s  nothing to merge; all that landed is in %s"
+          "%s  nothing to merge; all landed rows are in %s"
               .formatted(style.strong(merge.name()), merge.into()));
       if (results.isEmpty()) {
         screen.object(
@@ -66,9 +67,14 @@ public final class MergeReport implements RunMerges.Listener {
   @Override
   public void failed(Merge merge, Failure failure) {
     screen.line(
-        style.strong(merge.name()) + "  " + style.bad("failed") + "  " + failure.getMessage());
+        style.strong(merge.name())
+            + "  "
+            + style.bad("failed")
+            + "  "
+            + failure.message(Launcher::words));
     screen.object(
-        Map.of("event", "failed", "merge", merge.name(), "message", failure.getMessage()));
+        Map.of(
+            "event", "failed", "merge", merge.name(), "message", failure.message(Launcher::words)));
   }
 
   @Override
@@ -99,7 +105,7 @@ public final class MergeReport implements RunMerges.Listener {
                     result.into(),
                     merge.existing(),
                     tally.missing() > 0
-                        ? ", %s gone that the snapshot lacks"
+                        ? ", %s removed that the snapshot lacks"
                             .formatted(Figures.count(tally.missing()))
                         : "",
                     tally.idle() ? ", which stays as it was" : "")));
@@ -119,12 +125,12 @@ public final class MergeReport implements RunMerges.Listener {
     }
   }
 
-  /** What to do about rejects of a kind. */
+  /** The remedy for rejects of a kind. */
   public static String wayOut(String code, String merge) {
     return switch (code) {
       case "unknown-key" ->
           "merge the dimension first, then 'dusky merge %s --retry'".formatted(merge);
-      case "ambiguous" -> "equally late and not the same: add a column to latest-by";
+      case "ambiguous" -> "different rows with equal latest-by values: add a column to latest-by";
       case "null-key", "null-time" -> "correct the source, or fill it under columns";
       default -> "the target has this key more than once: see 'dusky balance', correct it, --retry";
     };
@@ -186,7 +192,7 @@ public final class MergeReport implements RunMerges.Listener {
     return key + (rest.isEmpty() ? "" : ", " + rest);
   }
 
-  /** As much of it as stands on one line behind the word before it. */
+  /** As much of it as fits on one line after the word before it. */
   private String clipped(String row) {
     int most = Math.max(40, screen.terminal().width() - 12);
     return row.length() <= most ? row : row.substring(0, most - 1) + "\u2026";
@@ -234,10 +240,10 @@ public final class MergeReport implements RunMerges.Listener {
       spare.forEach(statement -> screen.line("  " + statement));
       screen.line(
           style.faint(
-              "  'dusky merge NAME --fill COLUMN' adds one and fills it for the rows there are"));
+              "  'dusky merge NAME --fill COLUMN' adds one and fills it for existing rows"));
     }
     if (!advice.isEmpty()) {
-      screen.line(style.notable("missing indexes; tables are read whole without them:"));
+      screen.line(style.notable("missing indexes; without them whole tables are read:"));
       advice.forEach(statement -> screen.line("  " + statement));
     }
   }

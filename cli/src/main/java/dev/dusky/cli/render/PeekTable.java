@@ -4,8 +4,8 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * Records as a table with types. What is too wide for the terminal is folded: the columns go on in
- * a second table below, the records' numbers repeated; a few wide records become a block each.
+ * Records as a table with types. What is too wide for the terminal is folded: the columns continue
+ * in a second table below, the records' numbers repeated; a few wide records become a block each.
  */
 final class PeekTable {
 
@@ -41,7 +41,7 @@ final class PeekTable {
     return text == null ? 0 : text.codePointCount(0, text.length());
   }
 
-  /** Which columns stand side by side. */
+  /** Which columns share a row of the table. */
   private static List<List<Integer>> folds(
       List<String> columns,
       List<String> types,

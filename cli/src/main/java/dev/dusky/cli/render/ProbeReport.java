@@ -2,6 +2,7 @@ package dev.dusky.cli.render;
 
 import dev.dusky.app.probe.NeededGrants.Purpose;
 import dev.dusky.app.probe.ProbePlaces;
+import dev.dusky.cli.process.Launcher;
 import dev.dusky.core.failure.Failure;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -37,7 +38,7 @@ public final class ProbeReport implements ProbePlaces.Listener {
     if (debug) {
       failure.printStackTrace();
     }
-    show(name, step, "failed", failure.getMessage());
+    show(name, step, "failed", failure.message(Launcher::words));
   }
 
   private void show(String name, String step, String verdict, String remark) {

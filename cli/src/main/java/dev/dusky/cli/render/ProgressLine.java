@@ -28,7 +28,7 @@ final class ProgressLine {
     this.width = Math.min(screen.terminal().width(), MOST_WIDTH);
   }
 
-  /** Something of so many bytes begins. */
+  /** Work on that many bytes begins. */
   public void start(String newName, long totalBytes) {
     name = newName;
     total = totalBytes;
@@ -36,13 +36,13 @@ final class ProgressLine {
     lastNanos = startNanos;
   }
 
-  /** What is at work has changed; it counts on, under another name. */
+  /** The current work has changed; the count continues under another name. */
   public void change(String newName, long totalBytes) {
     name = newName;
     total = totalBytes;
   }
 
-  /** So many bytes are done; draws now and then. */
+  /** Notes the bytes done so far; redraws at intervals. */
   public void update(long bytes, long rows) {
     long now = System.nanoTime();
     if (!shown || now - lastNanos < EVERY_NANOS) {

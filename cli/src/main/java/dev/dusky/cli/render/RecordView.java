@@ -6,15 +6,15 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * Shows a record as it stands in its file: line numbers, invisible characters made visible, and
- * below each line what is wrong in it, the place underlined.
+ * Shows a record as it is in its file: line numbers, invisible characters made visible, and below
+ * each line what is wrong in it, the place underlined.
  */
 final class RecordView {
 
   private final Style style;
   private final int width;
 
-  /** A view in lines of so many characters. */
+  /** A view in lines of at most that many characters. */
   public RecordView(Style style, int width) {
     this.style = style;
     this.width = width;

@@ -37,8 +37,8 @@ public final class RehearsalReport {
         screen
             .style()
             .notable(
-                ("  table %s did not judge the rows (keys, references, constraints): this user may"
-                        + " not write into it, or the server is read-only")
+                ("  table %s did not check the rows (keys, references, constraints): this user has"
+                        + " no write access, or the server is read-only")
                     .formatted(feed.into())));
     screen.object(
         Map.of("event", "not_judged", "feed", feed.name(), "table", feed.into().toString()));

@@ -106,7 +106,7 @@ public final class RejectReport {
                         Moments.minute(reject.recordedAt()))));
     reject.settledAt().ifPresent(at -> settled(reject, at));
     if (reject.tried().isPresent()) {
-      screen.line("  this is the repaired version that was tried last; it is still wrong");
+      screen.line("  this is the last repaired version; it is still wrong");
     }
     screen.line("");
     feed.ifPresent(

@@ -36,7 +36,7 @@ public final class ReversalReport {
         .files()
         .forEach(path -> screen.line("  " + screen.style().state("reversed") + "  " + path));
     screen.line(
-        "%s taken out, %s to be loaded again; entered as load %d"
+        "%s removed, %s to be loaded again; entered as load %d"
             .formatted(
                 Figures.plural(reversed.rows(), "row"),
                 reversed.files().size() == 1
@@ -50,7 +50,7 @@ public final class ReversalReport {
         screen
             .style()
             .notable(
-                "%s holds what merge %d (%s) made of %s of them; load and merge again to correct it"
+                "%s holds the result of merge %d (%s) for %s of them; load and merge again to correct it"
                     .formatted(
                         rows.into(),
                         rows.mergeId(),

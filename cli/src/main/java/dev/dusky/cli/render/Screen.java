@@ -35,7 +35,7 @@ public final class Screen {
     return style;
   }
 
-  /** What is known of the terminal. */
+  /** The properties of the terminal. */
   public Terminal terminal() {
     return terminal;
   }

@@ -53,8 +53,7 @@ public final class StageReport implements StageListener {
             + file.path()
             + screen.style().faint("  " + Figures.bytes(file.size())));
     if (outcome == Outcome.DIFFERING) {
-      screen.line(
-          "                 is there with other content; --replace puts the new one in its place");
+      screen.line("                 exists with other content; --replace replaces it");
     }
   }
 

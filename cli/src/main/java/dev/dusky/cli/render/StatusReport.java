@@ -10,7 +10,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
-/** Shows how feeds stand: what waits and since when, what was posted last, what fails. */
+/** Shows the state of feeds: what waits and since when, what was posted last, what fails. */
 public final class StatusReport {
 
   private final Screen screen;
@@ -72,7 +72,7 @@ public final class StatusReport {
           .ifPresent(f -> screen.line(style.bad(feed.feed() + " failed ") + f));
       if (feed.held() > 0) {
         screen.line(
-            "%s waits for a person with %s: dusky files %s --state %s"
+            "%s needs a decision on %s: dusky files %s --state %s"
                 .formatted(
                     feed.feed(),
                     Figures.plural(feed.held(), "file"),
@@ -97,7 +97,7 @@ public final class StatusReport {
                     + style.faint(" The numbers are those of the ledger.")));
   }
 
-  /** What failed last, unless it was said above already. */
+  /** The last failure, unless it is shown above. */
   private static String told(FeedStatus feed, int failures, String failure) {
     return failures
         + "\u00d7: "

@@ -1,7 +1,7 @@
 package dev.dusky.cli.render;
 
 /**
- * What is known of the terminal.
+ * The properties of the terminal.
  *
  * @param out whether standard output is one
  * @param err whether standard error is one
@@ -14,7 +14,7 @@ public record Terminal(boolean out, boolean err, int width) {
   /** Where no terminal cuts lines, nothing is cut. */
   private static final int UNBOUNDED = 100_000;
 
-  /** As the launcher says, or as far as Java can tell by itself. */
+  /** As the launcher says, or as far as Java can determine. */
   public static Terminal detect() {
     String told = System.getenv("DUSKY_TERMINAL");
     boolean console = System.console() != null;

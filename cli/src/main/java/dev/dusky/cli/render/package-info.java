@@ -1,2 +1,2 @@
-/** How results look: figures, tables, the tally line, progress, colour, and JSON lines. */
+/** Reports: figures, tables, the tally line, progress, colour, and JSON lines. */
 package dev.dusky.cli.render;

@@ -13,7 +13,7 @@ import org.junit.jupiter.api.Test;
 class RecordViewTest {
 
   private static Mark mark(String column, int from, int to) {
-    return new Mark(new Problem(RejectCode.BAD_NUMBER, column, "", "is no number"), from, to);
+    return new Mark(new Problem(RejectCode.BAD_NUMBER, column, "", "is not a number"), from, to);
   }
 
   private static List<String> lines(int width, long line, String text, Mark... marks) {
@@ -24,7 +24,8 @@ class RecordViewTest {
   @Test
   void theFieldIsUnderlinedAndTheReasonStandsBelow() {
     assertEquals(
-        List.of("   12 | 1,8l2.5,x", "      |   ^^^^^", "      | litres: is no number  bad-number"),
+        List.of(
+            "   12 | 1,8l2.5,x", "      |   ^^^^^", "      | litres: is not a number  bad-number"),
         lines(80, 12, "1,8l2.5,x", mark("litres", 2, 7)));
   }
 
@@ -34,7 +35,7 @@ class RecordViewTest {
         List.of(
             "    7 | a\u2409<U+FEFF>,\u237db\u00b7\u00b7",
             "      |             ^",
-            "      | n: is no number  bad-number"),
+            "      | n: is not a number  bad-number"),
         lines(80, 7, "a\t\ufeff,\u00a0b  ", mark("n", 5, 6)));
   }
 
@@ -45,7 +46,7 @@ class RecordViewTest {
             "    9 | 1,\"two\u240a",
             "   10 | lines\",x",
             "      |        ^",
-            "      | n: is no number  bad-number"),
+            "      | n: is not a number  bad-number"),
         lines(80, 9, "1,\"two\nlines\",x", mark("n", 14, 15)));
   }
 

@@ -98,7 +98,7 @@ class StatusReportTest {
     assertTrue(text.contains("farms is paused by ada on scales"), text);
     assertTrue(text.contains("the sender repeats yesterday"), text);
     assertTrue(
-        text.contains("farms waits for a person with 3 files: dusky files farms --state refused"),
+        text.contains("farms needs a decision on 3 files: dusky files farms --state refused"),
         text);
     assertTrue(text.contains("never"), text);
   }

@@ -22,7 +22,7 @@ import java.util.function.BooleanSupplier;
 
 /**
  * Rounds of files arriving while loads, watchers and merges run, are killed, lose their connections
- * and their server. After each round the tables are held against what is known of the files by SQL
+ * and their server. After each round the tables are compared with what is known of the files by SQL
  * that shares nothing with the program; at the end all is loaded and merged in peace, and must be
  * exactly what is known.
  *
@@ -93,7 +93,7 @@ public final class Torture implements AutoCloseable {
     this.dusky = new Program(folder).file("dusky.yaml", CONFIG.formatted(database.url()));
   }
 
-  /** Runs rounds as long as it is told to go on, then makes peace; gives a line about it. */
+  /** Runs rounds while asked to, then lets all work finish; returns a summary line. */
   public String run(BooleanSupplier goOn) throws Exception {
     files.arrive();
     expect(dusky.run("load"), Set.of(0));
@@ -255,7 +255,7 @@ public final class Torture implements AutoCloseable {
     database.close();
   }
 
-  /** For so many seconds, with a seed; without one the seed is the time, and is told. */
+  /** For that many seconds, with a seed; without one the seed is the time, which is printed. */
   public static void main(String... args) throws Exception {
     long seconds = Long.parseLong(args[0]);
     long seed = args.length > 1 ? Long.parseLong(args[1]) : System.currentTimeMillis();

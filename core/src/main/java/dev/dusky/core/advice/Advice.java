@@ -12,7 +12,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 
 /**
- * The usual ways out of a group of problems, made concrete by its values: first how table or feed
+ * The usual remedies of a group of problems, made concrete by its values: first how table or feed
  * could take them, if they are right; then how they are corrected, if they are wrong.
  */
 public final class Advice {
@@ -33,7 +33,7 @@ public final class Advice {
   }
 
   /**
-   * The ways out.
+   * The remedies.
    *
    * @param rules the rules of the landing table, or none if they are not known
    */
@@ -69,24 +69,24 @@ public final class Advice {
     switch (group.code()) {
       case TOO_FEW_FIELDS -> layout("Take what short records lack as null", "short-records: fill");
       case TOO_MANY_FIELDS ->
-          layout(
-              "Leave out what long records have beyond their last field", "long-records: ignore");
-      case BROKEN_QUOTE -> layout("If quotes mean nothing in these files, say so", "quote: none");
+          layout("Drop the surplus fields of long records", "long-records: ignore");
+      case BROKEN_QUOTE ->
+          layout("If quotes have no meaning in these files, turn them off", "quote: none");
       case BAD_ENCODING ->
-          layout("If the files are in another encoding, say so", "encoding: windows-1252");
+          layout("If the files are in another encoding, declare it", "encoding: windows-1252");
       case RECORD_TOO_LARGE ->
-          layout("If such large records are right, allow them", "record-limit: 67108864");
-      case UNKNOWN_KIND -> told("Name that kind of record in the layout's kinds");
-      case REPEATED_MEMBER -> told("Ask the sender which of the members counts");
+          layout("If such large records are right, raise the limit", "record-limit: 67108864");
+      case UNKNOWN_KIND -> told("Add that kind of record to the layout's kinds");
+      case REPEATED_MEMBER -> told("Ask the sender which of the members is valid");
       case SEVERAL_VALUES ->
           told(
               feed.layout() instanceof JsonLayout
                   ? "Take one by its index, such as [0], or all into a json column"
-                  : "Ask the sender which of the values counts");
+                  : "Ask the sender which of the values is valid");
       case WRONG_FILE -> {
         told("Stage the file where the feed that fits it looks, and remove it here");
         told(
-            "If it is right, draft its columns anew: dusky draft %s:%s"
+            "If it is right, draft its columns again: dusky draft %s:%s"
                 .formatted(feed.depot(), group.first().path()));
       }
       default -> {

@@ -17,7 +17,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 
 /**
- * The ways out that declare a column in another way, so that it takes the values: a wider type,
+ * The remedies that declare a column in another way, so that it takes the values: a wider type,
  * another decimal mark, another pattern. What is proposed was tried on the values themselves.
  */
 final class ColumnAdvice {
@@ -61,7 +61,7 @@ final class ColumnAdvice {
     SqlType wider = cut ? SqlType.of(TypeKind.TEXT) : SqlType.of(TypeKind.VARCHAR, longest);
     retype(
         wider,
-        "If right, make room: the longest has %s%,d characters"
+        "If right, widen the column: the longest has %s%,d characters"
             .formatted(cut ? "at least " : "", longest));
   }
 
@@ -76,7 +76,7 @@ final class ColumnAdvice {
 
   void widenNumber() {
     Optional<SqlType> wider = column == null ? Optional.empty() : widerNumber();
-    wider.ifPresent(type -> retype(type, "If right, make room for all of them"));
+    wider.ifPresent(type -> retype(type, "If right, widen the column for all of them"));
     if (group.code() == RejectCode.TOO_MANY_DECIMALS
         && column != null
         && column.value().isEmpty()) {
@@ -190,7 +190,7 @@ final class ColumnAdvice {
       List<String> nulls = new ArrayList<>(feed.layout().nulls());
       nulls.addAll(values);
       ways.add(
-          Remedy.of("If they mean that there is no value, say so")
+          Remedy.of("If they mean that there is no value, declare them as nulls")
               .layout(
                   nulls.stream()
                       .map(v -> '"' + v + '"')
@@ -228,7 +228,7 @@ final class ColumnAdvice {
   void readBoolean() {
     if (column != null && group.values().values().size() <= 4) {
       told(
-          "If these are words for true and false, add them: pattern: \"true|yes/false|no\", with %s on their side"
+          "If these are words for true and false, add them: pattern: \"true|yes/false|no\", with %s added on the right side"
               .formatted(Advice.quoted(group.values().values())));
     }
   }
@@ -249,12 +249,12 @@ final class ColumnAdvice {
     if (column == null) {
       return;
     }
-    Remedy way = Remedy.of("If they may be missing, say so").column(column.withNotNull(false));
+    Remedy way = Remedy.of("If they may be missing, allow null").column(column.withNotNull(false));
     ways.add(
         way.sql(
             "alter table %s alter column %s drop not null".formatted(feed.into(), column.name())));
     if (column.value().isEmpty()) {
-      told("Or take a default for them: default: \"…\" in the column of the feed");
+      told("Or use a default: default: \"…\" in the column of the feed");
     }
   }
 }

@@ -5,7 +5,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * One way out of a problem.
+ * One remedy of a problem.
  *
  * @param text what to do, a sentence without a full stop
  * @param statements SQL to run on the warehouse
@@ -15,7 +15,7 @@ import java.util.Optional;
 public record Remedy(
     String text, List<String> statements, Optional<FeedColumn> column, Optional<String> layoutKey) {
 
-  /** A way that is only told. */
+  /** A remedy in words only. */
   static Remedy of(String text) {
     return new Remedy(text, List.of(), Optional.empty(), Optional.empty());
   }

@@ -7,9 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/**
- * What is known of the offending values of one group of problems. Bounded, whatever their number.
- */
+/** Statistics of the offending values of one group of problems, in bounded memory. */
 public final class ValueFacts {
 
   /** Distinct values beyond this many are not remembered. */
@@ -93,7 +91,7 @@ public final class ValueFacts {
     return Optional.ofNullable(largest);
   }
 
-  /** Up to so many distinct examples. */
+  /** Up to a given number of distinct examples. */
   public List<String> examples(int most) {
     return distinct.keySet().stream().limit(most).toList();
   }

@@ -1,2 +1,2 @@
-/** Rejects understood: grouped by what is wrong, with the ways out that fit their values. */
+/** Rejects analysed: grouped by what is wrong, with the remedies that fit their values. */
 package dev.dusky.core.advice;

@@ -6,7 +6,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 
-/** What is wrong with the records of one batch. */
+/** The problems of the records of one batch. */
 final class BatchProblems {
 
   private final Map<Integer, List<Problem>> byRecord = new HashMap<>();

@@ -21,8 +21,8 @@ import java.util.List;
 
 /**
  * Turns records into typed rows, column by column: fields first, then what expressions derive,
- * choose and check. A record with anything wrong becomes one reject that tells all of it. Not safe
- * for use by several threads.
+ * choose and check. A record with anything wrong becomes one reject with all of its problems. Not
+ * safe for use by several threads.
  */
 public final class Binder {
 
@@ -169,7 +169,7 @@ public final class Binder {
     hash(out);
   }
 
-  /** Works out the hashes by which repeats are told. */
+  /** Computes the row hashes by which repeats are detected. */
   private void hash(RowBatch out) {
     if (hash == null) {
       return;

@@ -11,8 +11,8 @@ import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
 
 /**
- * Fills one column from the fields of a record batch. Each subclass has a loop of its own, so that
- * the compiler sees one type in it. Hot.
+ * Fills one column from the fields of a record batch. Each subclass has its own loop, so that the
+ * compiler sees one type in it. Hot.
  */
 abstract class ColumnBinder {
 
@@ -25,7 +25,7 @@ abstract class ColumnBinder {
   private final byte[] defaultText;
   private Leftovers leftovers;
 
-  /** Where the current value stands. */
+  /** Where the current value is. */
   byte[] b;
 
   int start;
@@ -48,7 +48,7 @@ abstract class ColumnBinder {
   /** Binds this column of all records that could be split into fields. */
   abstract void bind(RecordBatch in, ColumnVector out, BatchProblems problems);
 
-  /** Points at the record's value; false if it has none, which is dealt with here. */
+  /** Points at the record's value; false if it has none, which is handled here. */
   final boolean locate(RecordBatch in, int record, ColumnVector out, BatchProblems problems) {
     int field = in.firstField(record) + position;
     if (field < in.firstField(record + 1)) {
@@ -97,7 +97,7 @@ abstract class ColumnBinder {
     }
   }
 
-  /** Whether something stands in for values that are missing. */
+  /** Whether a default replaces missing values. */
   final boolean hasDefault() {
     return defaultText != null;
   }
@@ -107,7 +107,7 @@ abstract class ColumnBinder {
     leftovers = other;
   }
 
-  /** The current value as it stands in the record. */
+  /** The current value as it is in the record. */
   String exact() {
     return new String(b, start, end - start, StandardCharsets.UTF_8);
   }

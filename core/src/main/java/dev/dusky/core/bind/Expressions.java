@@ -14,8 +14,8 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * A feed's expressions at work on a batch: columns are derived, then rows chosen, then checked. A
- * row whose inputs are at fault already is passed over; its reject tells the cause.
+ * Evaluates a feed's expressions on a batch: computes columns, chooses rows, checks them. A row
+ * whose inputs are at fault already is skipped; its reject has the cause.
  */
 final class Expressions {
 

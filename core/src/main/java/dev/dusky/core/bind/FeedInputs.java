@@ -18,9 +18,9 @@ import java.util.List;
 import java.util.Set;
 
 /**
- * What a feed takes from its files: fields for its columns, and hidden fields that only its
- * expressions read. A name in an expression means a column of the feed; in a column's own {@code
- * value} its own name means the field, and so does a name that no column has.
+ * The fields that a feed reads from its files: fields of its columns, and hidden fields that only
+ * its expressions read. A name in an expression means a column of the feed; in a column's own
+ * {@code value} its own name means the field, and so does a name that no column has.
  */
 public final class FeedInputs {
 
@@ -114,7 +114,7 @@ public final class FeedInputs {
     return hidden;
   }
 
-  /** What a reader that finds fields by paths is asked for. */
+  /** The request to a reader that finds fields by paths. */
   public FieldRequest request() {
     return new FieldRequest(
         fields.stream()
@@ -154,7 +154,7 @@ public final class FeedInputs {
       return;
     }
     if (!begun.add(i)) {
-      throw new ExpressionFault(0, "column " + column.name() + " is derived from itself");
+      throw new ExpressionFault(0, "column " + column.name() + " depends on itself");
     }
     for (String name : column.value().get().names()) {
       for (int j = 0; j < feed.columns().size(); j++) {

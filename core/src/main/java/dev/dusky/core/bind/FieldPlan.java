@@ -9,7 +9,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** Which field of a record goes into which column of the feed, settled once for each file. */
+/** Which field of a record goes into which column of the feed, computed once for each file. */
 public final class FieldPlan {
 
   private static final int ANY = -1;
@@ -137,7 +137,7 @@ public final class FieldPlan {
     if (!unknown.isEmpty()) {
       throw Failure.file(path + " has columns that feed " + feed.name() + " does not know")
           .because(quoted(unknown))
-          .next("Add them to the feed's columns, or list them under ignore to leave them out");
+          .hint("Add them to the feed's columns, or list them under ignore to leave them out");
     }
   }
 
@@ -150,11 +150,11 @@ public final class FieldPlan {
                   + missing.size()
                   + " columns expected is in its header, which reads "
                   + quoted(names))
-          .next("Check the feed's files pattern, the layout's delimiter, and what was staged");
+          .hint("Check the feed's files pattern, the layout's delimiter, and what was staged");
     }
     return Failure.file(path + " lacks columns that feed " + feed.name() + " needs")
         .because(quoted(missing) + " not found in its header, which reads " + quoted(names))
-        .next("Ask the sender for the columns, or name the right ones with from: in the feed");
+        .hint("Ask the sender for the columns, or name the right ones with from: in the feed");
   }
 
   private static boolean ignored(Feed feed, String name, int position) {
@@ -167,9 +167,8 @@ public final class FieldPlan {
     if (exact >= 0) {
       if (names.lastIndexOf(wanted) != exact) {
         throw Failure.file(path + " names column '" + wanted + "' twice in its header")
-            .because(
-                "it stands in fields " + (exact + 1) + " and " + (names.lastIndexOf(wanted) + 1))
-            .next("Say which one to take with from: and the field's position");
+            .because("it is in fields " + (exact + 1) + " and " + (names.lastIndexOf(wanted) + 1))
+            .hint("Say which one to take with from: and the field's position");
       }
       return exact;
     }

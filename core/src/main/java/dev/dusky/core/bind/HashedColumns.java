@@ -7,12 +7,12 @@ import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RowHash;
 import java.util.List;
 
-/** By which of a feed's columns its rows are told apart. */
+/** By which of a feed's columns its rows are distinguished. */
 public final class HashedColumns {
 
   private HashedColumns() {}
 
-  /** The key, or all columns that come from the record: where a row came from is no part of it. */
+  /** The key, or all columns that come from the record: its origin is not part of it. */
   public static List<FeedColumn> columns(Feed feed) {
     RepeatPolicy policy = feed.policies().repeats();
     return feed.columns().stream()

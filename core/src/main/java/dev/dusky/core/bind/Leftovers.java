@@ -17,9 +17,9 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * What of a batch's records has no place in the feed's columns: fields that the feed does not know,
- * and values that do not fit their column's type. It is told, and kept as JSON where the feed says
- * so. Not safe for use by several threads.
+ * The parts of a batch's records without a column: unknown fields, and values that do not fit their
+ * column's type. It is reported, and kept as JSON where the feed says so. Not safe for use by
+ * several threads.
  */
 public final class Leftovers {
 
@@ -47,7 +47,7 @@ public final class Leftovers {
     target = found;
   }
 
-  /** What keeps a feed's leftovers, or null if it does not ask for them. */
+  /** The collector of a feed's leftovers, or null if it has none. */
   static Leftovers of(Feed feed) {
     return feed.policies()
         .drift()
@@ -67,7 +67,7 @@ public final class Leftovers {
     seen.clear();
   }
 
-  /** A value does not fit; true if it is kept, so that the record is no reject. */
+  /** A value does not fit; true if it is kept, so that the record is not a reject. */
   boolean misfit(FeedColumn column, int record, RejectCode code, String text) {
     if (code == RejectCode.BAD_ENCODING) {
       return false; // no text, so no JSON either

@@ -22,12 +22,12 @@ final class NumberBinders {
 
   private NumberBinders() {}
 
-  /** What is said of a number that would have to be rounded. */
+  /** The message for a number that would have to be rounded. */
   static String tooManyDecimals(SqlType type) {
     return "has more than " + type.scale() + (type.scale() == 1 ? " decimal" : " decimals");
   }
 
-  /** Values written with a decimal or group mark of their own are brought into plain form first. */
+  /** Values with another decimal or group mark are brought into plain form first. */
   private abstract static class NumberBinder extends ColumnBinder {
 
     private final MarkedNumber marked;

@@ -76,7 +76,7 @@ public final class RowBatch {
     seen.add(others);
   }
 
-  /** What of the records had no place in the feed's columns. */
+  /** The parts of the records without a column. */
   public Sightings seen() {
     return seen;
   }

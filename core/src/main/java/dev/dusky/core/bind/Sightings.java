@@ -4,7 +4,7 @@ import dev.dusky.core.type.TypeGuess;
 import java.util.LinkedHashMap;
 import java.util.Map;
 
-/** What is seen of fields that a feed does not know, and of values that do not fit their column. */
+/** Statistics of unknown fields, and of values that do not fit their column. */
 public final class Sightings {
 
   private final Map<String, TypeGuess> unknown = new LinkedHashMap<>();

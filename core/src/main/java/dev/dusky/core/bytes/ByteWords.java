@@ -47,7 +47,7 @@ public final class ByteWords {
     return ((~misses & HIGHS) >>> 7) * 0x0102040810204080L >>> 56;
   }
 
-  /** How many bytes stand before the first that {@link #misses} shows a hit for; 8 if none is. */
+  /** How many bytes precede the first that {@link #misses} shows a hit for; 8 if none is. */
   public static int firstHit(long misses) {
     return Long.numberOfTrailingZeros(~misses & HIGHS) >>> 3;
   }

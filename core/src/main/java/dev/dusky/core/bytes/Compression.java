@@ -26,7 +26,7 @@ public enum Compression {
   /** Snappy in its framing format. */
   SNAPPY("snappy", 0xff, 0x06, 0x00, 0x00, 0x73, 0x4e, 0x61, 0x50, 0x70, 0x59);
 
-  /** How many bytes {@link #recognise} wants to see. */
+  /** How many bytes {@link #recognise} needs. */
   static final int LOOK = 10;
 
   private static final int GZIP_BUFFER = 64 << 10;

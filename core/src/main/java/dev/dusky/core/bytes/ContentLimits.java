@@ -1,9 +1,10 @@
 package dev.dusky.core.bytes;
 
 /**
- * Bounds on what a stored file may unfold to.
+ * Limits on the decompressed size of a stored file.
  *
- * @param ratio the most uncompressed bytes for each stored byte, once {@code freeBytes} have passed
+ * @param ratio the maximum of uncompressed bytes for each stored byte, once {@code freeBytes} have
+ *     passed
  * @param freeBytes uncompressed bytes that are always allowed
  */
 public record ContentLimits(int ratio, long freeBytes) {

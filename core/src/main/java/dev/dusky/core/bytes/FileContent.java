@@ -15,7 +15,7 @@ import java.util.HexFormat;
 /**
  * A stored file's uncompressed bytes, counted, bounded and fingerprinted on the way. Read it to its
  * end to get the whole fingerprint. Failures of the storage pass through as they are; a file whose
- * compression is damaged or unfolds beyond the limits gives a {@link Failure} of kind FILE.
+ * compression is damaged or exceeds the decompression limits gives a {@link Failure} of kind FILE.
  */
 public final class FileContent extends BulkStream {
 
@@ -53,7 +53,7 @@ public final class FileContent extends BulkStream {
     }
   }
 
-  /** Decompresses on a thread of its own from now on. */
+  /** Decompresses on its own thread from now on. */
   public void readAhead() {
     if (compression != Compression.PLAIN) {
       content = new PrefetchStream(content);
@@ -61,11 +61,11 @@ public final class FileContent extends BulkStream {
   }
 
   /**
-   * Takes bytes into account that somebody else reads, from ranges of an uncompressed file, and
-   * gives none any more itself. Called range by range in the order of the file.
+   * Accounts for bytes that another reader reads, from ranges of an uncompressed file, and gives
+   * none any more itself. Called range by range in the order of the file.
    *
    * @param length how many of them
-   * @param position where in the file they stand; what was given before may be among them
+   * @param position their position in the file; what was given before may be among them
    */
   public void pass(byte[] bytes, int length, long position) {
     passed = true;
@@ -98,11 +98,11 @@ public final class FileContent extends BulkStream {
     if (compression != Compression.PLAIN
         && contentBytes > limits.freeBytes()
         && contentBytes > stored.count() * limits.ratio()) {
-      throw Failure.file(path + " unfolds suspiciously")
+      throw Failure.file(path + " exceeds the decompression ratio limit")
           .because(
-              "%,d stored bytes became more than %,d bytes, over the limit of %d to 1"
+              "%,d stored bytes gave more than %,d bytes; the limit is %d to 1"
                   .formatted(stored.count(), contentBytes, limits.ratio()))
-          .next("If the file is sound, raise limits: ratio in the configuration");
+          .hint("If the file is sound, raise limits: ratio in the configuration");
     }
   }
 
@@ -133,7 +133,7 @@ public final class FileContent extends BulkStream {
                 .formatted(compression.label(), stored.count(), LibraryWords.of(e));
     throw Failure.file(path + " is cut or damaged")
         .because(why)
-        .next("Nothing of it was loaded. Stage the file again, then load again")
+        .hint("Nothing of it was loaded. Stage the file again, then load again")
         .from(e);
   }
 
@@ -153,9 +153,9 @@ public final class FileContent extends BulkStream {
   }
 
   /**
-   * What tells this content from any other: XXH3 with 128 bits of all uncompressed bytes, in
-   * hexadecimal, and how many they are. It finds equal content; it is no proof against forgery.
-   * Call it once the end was reached.
+   * The fingerprint of the content: XXH3 with 128 bits of all uncompressed bytes, in hexadecimal,
+   * and how many they are. It finds equal content; it is not a proof against forgery. Call it once
+   * the end was reached.
    */
   public String fingerprint() {
     HashValue128 value = hash.get();

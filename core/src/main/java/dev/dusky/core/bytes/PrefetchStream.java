@@ -8,15 +8,15 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 
 /**
- * Reads another stream ahead on a thread of its own, so that decompressing overlaps with what is
- * done with the bytes. Holds a few recycled blocks, whatever the length of the stream.
+ * Reads another stream ahead on its own thread, so that decompressing overlaps with what is done
+ * with the bytes. Holds a few recycled blocks, whatever the length of the stream.
  */
 final class PrefetchStream extends BulkStream {
 
   private static final int BLOCK = 512 << 10;
   private static final int BLOCKS = 4;
 
-  /** Bytes on their way; a length below 0 stands for the end, with or without a failure. */
+  /** Bytes in transit; a length below 0 is the end, with or without a failure. */
   private record Block(byte[] bytes, int length, Throwable failure) {}
 
   private final InputStream source;

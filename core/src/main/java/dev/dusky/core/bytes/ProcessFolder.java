@@ -35,7 +35,7 @@ final class ProcessFolder {
     this.channel = channel;
   }
 
-  /** Makes a folder in {@code parent} and holds it; removes those that nobody holds any more. */
+  /** Makes a folder in {@code parent} and holds it; removes those that are not held any more. */
   static ProcessFolder in(Path parent) throws IOException {
     Path folder = Files.createTempDirectory(parent, PREFIX);
     FileChannel channel =
@@ -49,7 +49,7 @@ final class ProcessFolder {
     return folder;
   }
 
-  /** Lets go of the folder and removes it with all that is in it. */
+  /** Releases the folder and removes it with its content. */
   void remove() throws IOException {
     channel.close();
     remove(folder);
@@ -64,7 +64,7 @@ final class ProcessFolder {
         }
       }
     } catch (IOException leftToOthers) {
-      // Where the parent cannot be listed, or what is left not removed, this process goes on.
+      // Where the parent cannot be listed, or what is left not removed, this process continues.
     }
   }
 
@@ -76,7 +76,7 @@ final class ProcessFolder {
     } catch (OverlappingFileLockException e) {
       return false; // this process holds it
     } catch (IOException e) {
-      return false; // of somebody else, or going just now
+      return false; // of another user, or being removed now
     }
   }
 

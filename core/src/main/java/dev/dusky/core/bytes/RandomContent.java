@@ -16,7 +16,7 @@ public interface RandomContent extends Closeable {
    */
   int read(long position, byte[] to, int offset, int length) throws IOException;
 
-  /** Reads exactly so many bytes from a position. */
+  /** Reads exactly that many bytes from a position. */
   default byte[] bytes(long position, int length) throws IOException {
     byte[] result = new byte[length];
     int done = 0;

@@ -6,9 +6,9 @@ import java.io.InputStream;
 import java.util.Arrays;
 
 /**
- * Lets a parser read ahead and still gives back the bytes it has read, from a held position on.
- * What is held is bounded: of more than the limit only the head stays. While nothing is held, the
- * last bytes stay all the same, since a parser says late where something began.
+ * Lets a parser read ahead and still gives back the bytes it has read, from a held position on. The
+ * held bytes are bounded: beyond the limit only the head is kept. While nothing is held, the last
+ * bytes stay all the same, since a parser says late where something began.
  */
 public final class ReplayStream extends FilterInputStream {
 
@@ -24,7 +24,7 @@ public final class ReplayStream extends FilterInputStream {
   private int length;
   private long held = -1;
 
-  /** A stream that holds up to so many bytes. */
+  /** A stream that holds up to that many bytes. */
   public ReplayStream(InputStream in, int limit) {
     super(in);
     this.limit = limit;
@@ -77,7 +77,7 @@ public final class ReplayStream extends FilterInputStream {
     }
   }
 
-  /** Lets go of what is held. */
+  /** Releases the held bytes. */
   public void release() {
     held = -1;
     head = null;
@@ -93,12 +93,12 @@ public final class ReplayStream extends FilterInputStream {
     return head;
   }
 
-  /** The kept bytes; {@link #at} says where a position of the stream stands in them. */
+  /** The kept bytes; {@link #at} says where a position of the stream is in them. */
   public byte[] bytes() {
     return kept;
   }
 
-  /** Where a position of the stream stands in {@link #bytes}. */
+  /** Where a position of the stream is in {@link #bytes}. */
   public int at(long position) {
     return (int) (position - base);
   }

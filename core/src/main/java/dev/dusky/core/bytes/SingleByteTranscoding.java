@@ -6,7 +6,7 @@ import java.nio.charset.Charset;
 import java.util.HashMap;
 import java.util.Map;
 
-/** Encodings of one byte a character. Bytes that stand for nothing become U+DC00 plus the byte. */
+/** Encodings of one byte a character. Unmapped bytes become U+DC00 plus the byte. */
 final class SingleByteTranscoding implements Transcoding {
 
   private static final int ESCAPED = 0xdc00;

@@ -66,7 +66,7 @@ public final class SpooledContent implements RandomContent {
 
   private static StorageException full(IOException e) {
     return new StorageException(
-        "the temporary folder %s cannot take its content (%s); make room there, or name another"
+        "the temporary folder %s cannot hold its content (%s); free space there, or name another"
                 .formatted(TemporaryFolder.place(), e.getMessage())
             + " one with JAVA_TOOL_OPTIONS=-Djava.io.tmpdir=FOLDER",
         e);

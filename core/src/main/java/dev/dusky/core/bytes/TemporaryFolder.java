@@ -52,8 +52,8 @@ public final class TemporaryFolder {
   public static Failure failure(String doing, IOException e) {
     return Failure.of(Failure.Kind.UNEXPECTED, doing + " failed")
         .because("the temporary folder %s: %s".formatted(place(), e.getMessage()))
-        .next(
-            "Nothing unfinished was kept. Make room there, or name another one with"
+        .hint(
+            "Unfinished work was rolled back. Free space there, or name another one with"
                 + " JAVA_TOOL_OPTIONS=-Djava.io.tmpdir=FOLDER, then run again")
         .from(e);
   }

@@ -62,20 +62,20 @@ public record TextContent(InputStream utf8, Transcoding transcoding, byte[] mark
       if (startsWith(head, magic[0]) && magic[0].startsWith("PK") && path.contains("!/")) {
         throw Failure.file(path + " is not " + kind)
             .because("it is a zip archive, or a workbook, within an archive")
-            .next("Archives within archives are not opened: unpack it and stage what is in it");
+            .hint("Archives within archives are not opened: unpack it and stage its files");
       }
       if (startsWith(head, magic[0])) {
         throw Failure.file(path + " is not " + kind)
             .because("its first bytes are those of " + magic[1])
-            .next("Check which file was staged, or give the feed a layout of that kind");
+            .hint("Check which file was staged, or give the feed a layout of that kind");
       }
     }
     for (int i = 0; !wide && i < head.length; i++) {
       if (head[i] == 0) {
         boolean perhapsWide = head.length > 3 && (head[0] == 0) != (head[1] == 0);
         throw Failure.file(path + " is not text in the declared encoding")
-            .because("byte " + i + " is NUL, which text does not have")
-            .next(
+            .because("byte " + i + " is NUL, which is not allowed in text")
+            .hint(
                 perhapsWide
                     ? "It looks like UTF-16 without a byte order mark: set encoding: utf-16"
                         + (head[0] == 0 ? "be" : "le")

@@ -15,14 +15,14 @@ public interface Transcoding {
   InputStream decode(InputStream source);
 
   /**
-   * Whether a byte of ASCII stands for itself wherever it is, so that text can be entered there.
+   * Whether a byte of ASCII represents itself wherever it is, so that text can be entered there.
    */
   boolean enterable();
 
-  /** How many bytes of the file the UTF-8 bytes in {@code [from, to)} stand for. */
+  /** How many bytes of the file the UTF-8 bytes in {@code [from, to)} represent. */
   int originalLength(byte[] utf8, int from, int to);
 
-  /** The bytes of the file that the UTF-8 bytes in {@code [from, to)} stand for. */
+  /** The bytes of the file that the UTF-8 bytes in {@code [from, to)} represent. */
   byte[] original(byte[] utf8, int from, int to);
 
   /** The transcoding of an encoding. */

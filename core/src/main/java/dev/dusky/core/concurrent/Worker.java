@@ -2,7 +2,7 @@ package dev.dusky.core.concurrent;
 
 import java.io.IOException;
 
-/** A daemon thread that does one piece of work, can be told to stop and be waited for. */
+/** A daemon thread that does one piece of work, and can be stopped and waited for. */
 public final class Worker {
 
   private final Thread thread;

@@ -24,7 +24,7 @@ import org.apache.commons.compress.archivers.zip.ZipArchiveEntry;
 import org.apache.commons.compress.archivers.zip.ZipFile;
 
 /**
- * A depot in which the members of zip archives are files of their own: {@code
+ * A depot in which the members of zip archives are their own files: {@code
  * drops/day.zip!/farms.csv}. An archive that cannot be opened stays one file, whose opening says
  * why.
  */
@@ -155,7 +155,7 @@ public final class ArchiveDepot extends ForwardingDepot {
       if (why != null) {
         throw Failure.file(file.path() + " cannot be opened as a zip archive")
             .because(why)
-            .next("Nothing of it was loaded. Stage the file again, then load again");
+            .hint("Nothing of it was loaded. Stage the file again, then load again");
       }
       return depot.open(file);
     }
@@ -171,7 +171,7 @@ public final class ArchiveDepot extends ForwardingDepot {
         return depot.open(file);
       }
       throw Failure.depot(path + " changed since it was listed in depot " + name())
-          .next("Nothing of it was loaded. Load again");
+          .hint("Nothing of it was loaded. Load again");
     }
     refuseUnsafe(file.path(), name);
     ZipFile zip = opened(file.path(), archive.get());
@@ -180,12 +180,12 @@ public final class ArchiveDepot extends ForwardingDepot {
       if (entry.getGeneralPurposeBit().usesEncryption()) {
         throw Failure.file(file.path() + " is protected by a password")
             .because("the archive's directory says that this member is encrypted")
-            .next("Ask the sender for an archive without a password");
+            .hint("Ask the sender for an archive without a password");
       }
       if (!zip.canReadEntryData(entry)) {
         throw Failure.file(file.path() + " cannot be decompressed")
             .because("zip method %d is not supported".formatted(entry.getMethod()))
-            .next("Ask the sender for an archive with deflate");
+            .hint("Ask the sender for an archive with deflate");
       }
       return new MemberStream(file.path(), zip, zip.getInputStream(entry), entry);
     } catch (Throwable e) { // the library's exceptions for damaged members are of many kinds
@@ -202,7 +202,7 @@ public final class ArchiveDepot extends ForwardingDepot {
     }
   }
 
-  /** What is wrong with a member is told of it alone; failures of the storage pass. */
+  /** A fault of a member is reported for that member only; failures of the storage pass. */
   private static RuntimeException damaged(String path, Throwable e) throws IOException {
     for (Throwable cause = e; cause != null; cause = cause.getCause()) {
       if (cause instanceof dev.dusky.core.bytes.StorageException storage) {
@@ -217,7 +217,7 @@ public final class ArchiveDepot extends ForwardingDepot {
     }
     return Failure.file(path + " is cut or damaged")
         .because("its zip data cannot be decompressed: " + e.getMessage())
-        .next("Nothing of it was loaded. Stage the archive again, then load again")
+        .hint("Nothing of it was loaded. Stage the archive again, then load again")
         .from(e);
   }
 
@@ -232,7 +232,7 @@ public final class ArchiveDepot extends ForwardingDepot {
     if (unsafe) {
       throw Failure.file(path + " has an unsafe name")
           .because("a member's name must be a plain path below the archive")
-          .next("Ask the sender where the archive comes from; nothing of this member was read");
+          .hint("Ask the sender where the archive comes from; nothing of this member was read");
     }
   }
 
@@ -265,16 +265,16 @@ public final class ArchiveDepot extends ForwardingDepot {
       if (read < 0 && checksum.getValue() != crc) {
         throw Failure.file(path + " is cut or damaged")
             .because("its checksum is not the one in the archive's directory")
-            .next("Nothing of it was loaded. Stage the archive again, then load again");
+            .hint("Nothing of it was loaded. Stage the archive again, then load again");
       }
       if (read > 0) {
         checksum.update(buffer, offset, read);
       }
       count += Math.max(0, read);
       if (count > most) {
-        throw Failure.file(path + " unfolds suspiciously")
-            .because("it became more than %,d bytes".formatted(most))
-            .next("If the file is sound, raise limits: ratio in the configuration");
+        throw Failure.file(path + " exceeds the decompression ratio limit")
+            .because("it gave more than %,d bytes".formatted(most))
+            .hint("If the file is sound, raise limits: ratio in the configuration");
       }
       return read;
     }

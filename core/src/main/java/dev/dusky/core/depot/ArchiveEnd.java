@@ -13,7 +13,7 @@ import java.nio.ByteOrder;
  */
 record ArchiveEnd(int entries) {
 
-  /** Stands for a number that does not fit. */
+  /** Means a number that does not fit. */
   private static final int MANY = 0xffff;
 
   private static final int MARK = 0x06054b50;

@@ -39,8 +39,8 @@ public interface Depot extends AutoCloseable {
   Optional<StagedFile> look(String path);
 
   /**
-   * Opens a file's stored bytes. A broken connection is taken up again in the middle; if the file
-   * has changed since it was listed, reading fails rather than mixing the two.
+   * Opens a file's stored bytes. A broken connection is resumed in the middle; if the file has
+   * changed since it was listed, reading fails rather than mixing the two.
    *
    * @throws IOException never for reasons of the depot; those are {@link Failure}s, or {@link
    *     dev.dusky.core.bytes.StorageException}s once the stream is open

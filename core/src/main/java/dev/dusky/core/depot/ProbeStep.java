@@ -16,7 +16,7 @@ public record ProbeStep(String name, Attempt attempt) {
   }
 
   /**
-   * What came of an attempt that did not fail.
+   * The result of a successful probe step.
    *
    * @param tried whether it could be tried at all
    * @param remark a few words for people

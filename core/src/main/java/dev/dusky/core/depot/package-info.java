@@ -1,2 +1,2 @@
-/** The port to object storage: what is staged, and its bytes. */
+/** The port to object storage: staged files and their bytes. */
 package dev.dusky.core.depot;

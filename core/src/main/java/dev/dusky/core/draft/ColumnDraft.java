@@ -38,7 +38,8 @@ record ColumnDraft(FeedColumn column, String because, boolean doubtful, boolean 
   }
 
   /**
-   * The same column with room to spare, and null allowed, since the sample is a part.
+   * The same column widened, since the sample is small, and null allowed, since the sample is a
+   * part.
    *
    * @param few whether it is also a small one
    */

@@ -23,12 +23,12 @@ import java.util.stream.Collectors;
  * in ten thousand values fit (dates and fractions: all but a few in a thousand); numbers that begin
  * with zeroes, and codes that only look like numbers, stay texts.
  *
- * @param type the type, with room to spare
+ * @param type the type, widened, since the sample is small
  * @param pattern the form of dates, times and booleans where it is not the usual one
  * @param marks the marks in numbers
  * @param because what was seen
  * @param doubtful whether another reading fits as well
- * @param dayFirst whether dates tell that the day comes first; empty if they do not tell
+ * @param dayFirst whether the day comes first in dates; empty if unknown
  */
 record ColumnGuess(
     SqlType type,
@@ -38,10 +38,12 @@ record ColumnGuess(
     boolean doubtful,
     Optional<Boolean> dayFirst) {
 
-  /** Of so many values one may not fit; codes of digits with a letter now and then stay texts. */
+  /**
+   * One in this number of values may not fit; codes of digits with an occasional letter stay text.
+   */
   private static final int ONE_IN = 1500;
 
-  /** Of so many dates or fractions one may not fit: hardly any code looks like them. */
+  /** One in this number of dates or fractions may not fit: hardly any code looks like them. */
   private static final int ONE_IN_DISTINCT = 500;
 
   /** How many values of one word alone make a truth value of it. */
@@ -54,14 +56,14 @@ record ColumnGuess(
       Pattern.compile(
           "-?(\\d{1,20}\\.\\d*|\\.\\d+)([eE][-+]?\\d{1,3})?|-?\\d{1,20}([eE][-+]\\d{1,3})?");
 
-  /** What a program prints of a double: an exponent, or more digits than people write. */
+  /** Whether a text looks like a printed double: an exponent, or more digits than people write. */
   private static final Pattern PRINTED =
       Pattern.compile("-?\\d*\\.?\\d*[eE][-+]?\\d{1,3}|-?\\d*\\.\\d{13,}");
 
   private static final List<String> TRUTHS =
       List.of("true/false", "yes/no", "t/f", "y/n", "ja/nein", "j/n", "oui/non", "si/no", "on/off");
 
-  /** Guesses from values; {@code dayFirst} is what other columns of the file tell. */
+  /** Guesses from values; {@code dayFirst} is the evidence of other columns of the file. */
   public static ColumnGuess of(List<String> values, Optional<Boolean> dayFirst) {
     if (values.isEmpty()) {
       return simple(SqlType.of(TypeKind.TEXT), "no value in the sample", true);
@@ -145,7 +147,7 @@ record ColumnGuess(
     if (!most(values, v -> WHOLE.matcher(v).matches())) {
       return Optional.empty();
     }
-    // Eight digits that are all days of our age are dates, unless there are too few to tell.
+    // Eight digits that are all days of our age are dates, unless there are too few for evidence.
     long distinct = values.stream().distinct().limit(20).count();
     TemporalText day = new TemporalForm(TypeKind.DATE, "yyyyMMdd").reader();
     if (distinct >= 3
@@ -339,7 +341,7 @@ record ColumnGuess(
     boolean zeroes = most(values, v -> v.matches("\\d+"));
     String because =
         zeroes
-            ? "digits with zeroes in front, which a number would lose"
+            ? "digits with leading zeroes, which a number would lose"
             : "up to %d characters".formatted(longest);
     return simple(SqlType.of(TypeKind.VARCHAR, roomy(longest)), because, false);
   }

@@ -6,7 +6,7 @@ import java.nio.CharBuffer;
 import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 
-/** What kind of content bytes are, and in which encoding if they are text. */
+/** The kind of content, and the encoding of text. */
 public enum ContentKind {
   PARQUET("parquet"),
   AVRO("avro"),
@@ -109,7 +109,7 @@ public enum ContentKind {
   }
 
   private static boolean isUtf8(byte[] head) {
-    // More may come: a character cut at the end of the sample is no fault.
+    // More may come: a character cut at the end of the sample is not a fault.
     return !StandardCharsets.UTF_8
         .newDecoder()
         .onMalformedInput(CodingErrorAction.REPORT)

@@ -51,7 +51,7 @@ final class DelimitedGuess {
       return Delimiters.isUsual(layout.delimiter()) || emptyShare() == 0 && share > 0.9;
     }
 
-    /** Whether it splits as another reading does, by more of what stands between the fields. */
+    /** Whether it splits as another reading does, by more of what is between the fields. */
     boolean isLongerOf(Trial other) {
       String shorter = other.layout.delimiter();
       return layout.delimiter().length() > shorter.length()
@@ -146,7 +146,7 @@ final class DelimitedGuess {
       }
     }
     if (!comment.isEmpty()) {
-      note("comment", comment, "lines that begin so stand before the table or between records");
+      note("comment", comment, "such lines precede the table or are between records");
     }
     if (best == null || best.share() < 0.6) {
       return Optional.empty();
@@ -260,7 +260,7 @@ final class DelimitedGuess {
         Trial commented = trial(with);
         if (commented.share() > best.share()) {
           best = commented;
-          note("comment", mark, "lines that begin so do not split like the others");
+          note("comment", mark, "such lines do not split like the others");
         }
       }
     }
@@ -445,7 +445,7 @@ final class DelimitedGuess {
   }
 
   /**
-   * The texts that stand for null in a table: known ones that are not like their columns.
+   * The texts that represent null in a table: known ones that are not like their columns.
    *
    * @param doubtful takes those of them that only columns of texts have
    */

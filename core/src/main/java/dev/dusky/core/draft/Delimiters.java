@@ -7,8 +7,8 @@ import java.util.Map;
 import java.util.TreeMap;
 
 /**
- * What may stand between the fields of a text: the usual delimiters, and signs that stand in nearly
- * every line equally often, from the first line on.
+ * The possible delimiters of a text: the usual ones, and characters that are in nearly every line
+ * equally often, from the first line on.
  */
 final class Delimiters {
 
@@ -16,7 +16,7 @@ final class Delimiters {
   private static final List<String> USUAL =
       List.of(",", ";", "\t", "|", "||", "~", "^", "\u0001", "\u001f", ":");
 
-  /** Signs within numbers, names, dates and addresses, and what stands around values. */
+  /** Signs within numbers, names, dates and addresses, and what is around values. */
   private static final String WITHIN = "_-./\\@%&'\"()[]{}<>+";
 
   private static final int LINES = 300;
@@ -45,7 +45,7 @@ final class Delimiters {
                       .computeIfAbsent(sign, s -> new HashMap<>())
                       .merge(count, 1, Integer::sum));
     }
-    // The first line counts for itself: a sign that the header lacks stands within values.
+    // The first line counts separately: a character that the header lacks is part of values.
     signs(lines.get(0))
         .forEach(
             (sign, count) -> {
@@ -57,7 +57,7 @@ final class Delimiters {
     return candidates;
   }
 
-  /** How often each sign, and each run of several, stands in a line. */
+  /** How often each character, and each run of several, occurs in a line. */
   private static Map<String, Integer> signs(String line) {
     Map<String, Integer> counts = new TreeMap<>();
     int i = 0;

@@ -7,6 +7,7 @@ import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FeedPolicies;
@@ -47,7 +48,7 @@ import java.util.Optional;
  */
 public final class Drafter {
 
-  /** Of the sampled records a draft rejects no more than one in so many. */
+  /** Of the sampled records a draft rejects no more than one in this number. */
   private static final int REJECTED_ONE_IN = 400;
 
   private static final int MOST_FILES = 6;
@@ -62,7 +63,7 @@ public final class Drafter {
   private static final int LEAST_BYTES = 256 << 10;
   private static final long ALL_NANOS = 2_000_000_000L;
 
-  /** Types of fewer records are drafted with room to spare. */
+  /** Types of fewer records are drafted widened, since the sample is small. */
   private static final int FEW = 100;
 
   private static final int WHOLE_BYTES = 64 << 20;
@@ -100,7 +101,7 @@ public final class Drafter {
     }
     FileSample first = samples.get(0);
     if (first.head().length == 0) {
-      throw Failure.file(first.file().path() + " is empty").next("There is nothing to draft from");
+      throw Failure.file(first.file().path() + " is empty").hint("There is nothing to draft from");
     }
     ContentKind kind = ContentKind.of(first.head());
     switch (kind) {
@@ -109,14 +110,14 @@ public final class Drafter {
           throw first.file().path().contains("!/")
               ? Failure.file(first.file().path() + " is a zip archive within an archive")
                   .because("archives within archives are not opened")
-                  .next("Unpack it and stage what is in it")
+                  .hint("Unpack it and stage its files")
               : Failure.file(first.file().path() + " is a zip archive")
-                  .because("what is in it are files of their own, if its name ends with .zip")
-                  .next("Name one of them, such as %s!/MEMBER".formatted(first.file().path()));
+                  .because("its members are read as files if its name ends with .zip")
+                  .hint("Name one of them, such as %s!/MEMBER".formatted(first.file().path()));
       case UNKNOWN ->
-          throw Failure.file(first.file().path() + " is of no kind that can be drafted")
+          throw Failure.file(first.file().path() + " is of a kind that cannot be drafted")
               .because("it is neither text nor a known binary format")
-              .next("Look at its bytes with 'dusky peek --raw'");
+              .hint("Look at its bytes with {}", Invocation.of("peek", "--raw"));
       default -> {
         // text is drafted from its samples
       }
@@ -148,7 +149,7 @@ public final class Drafter {
               pattern.toString(),
               alike
                   ? "from the name of a single file"
-                  : "a single file, whose name shows no date or number: will others be like it?",
+                  : "a single file, whose name shows no date or number: check whether others will match",
               true));
     }
     List<TableDraft> tables =
@@ -217,7 +218,7 @@ public final class Drafter {
     if (file.size() > WHOLE_BYTES) {
       throw Failure.file(file.path() + " is too large to be drafted from")
           .because("%,d bytes; files of its kind are read as a whole".formatted(file.size()))
-          .next("Draft from a smaller file of the same kind");
+          .hint("Draft from a smaller file of the same kind");
     }
     return List.of(FileSample.of(depot, file, WHOLE_BYTES));
   }
@@ -262,16 +263,16 @@ public final class Drafter {
               Evidence.some(table.leftOut()),
               table.layout() instanceof JsonLayout
                   ? "in too few records; a column with from: $ and type json keeps whole records"
-                  : "there are several of them in a record",
+                  : "it occurs several times in a record",
               true));
     }
     if (few || inferred && part) {
       evidence.add(
           new Evidence(
               "types",
-              "with room to spare",
+              "widened, since the sample is small",
               few
-                  ? "%,d records say little of those that will come".formatted(records)
+                  ? "%,d records are weak evidence for later files".formatted(records)
                   : "the sample is a part of the files",
               false));
     }
@@ -311,7 +312,7 @@ public final class Drafter {
         if (drafted.name().equals(hint.name())) {
           FeedColumn settled =
               hint.from() instanceof FieldSource.Next ? hint.withFrom(drafted.from()) : hint;
-          columns.set(i, new ColumnDraft(settled, "settled by you", false, false));
+          columns.set(i, new ColumnDraft(settled, "given by --column", false, false));
         }
       }
     }
@@ -369,7 +370,7 @@ public final class Drafter {
     }
   }
 
-  /** What reading the sample with a draft gave. */
+  /** The result of reading the sample with a draft. */
   private record Trial(
       long read,
       long rejected,

@@ -20,14 +20,14 @@ import java.util.Optional;
  * is in them, so that files of several shapes in one folder become several feeds.
  *
  * @param groups the files under the name of their feed
- * @param left files that no pattern of their own takes, with the group whose pattern takes them
+ * @param left files that their own pattern takes, with the group whose pattern takes them
  */
 public record FileGroups(Map<String, List<StagedFile>> groups, Map<String, String> left) {
 
-  /** So much of a file tells its shape. */
+  /** The bytes of a file from which its shape is inferred. */
   private static final int HEAD = 32 << 10;
 
-  /** Of so many differently named files in one folder the contents are looked at. */
+  /** The number of differently named files per folder whose contents are examined. */
   private static final int MOST_LOOKS = 200;
 
   /** Groups files of a depot. */
@@ -86,7 +86,10 @@ public record FileGroups(Map<String, List<StagedFile>> groups, Map<String, Strin
     return all.stream().anyMatch(path -> !shape.contains(path) && pattern.matches(path));
   }
 
-  /** What tells files that cannot be of one feed: kind, delimiter, names or number of fields. */
+  /**
+   * The properties by which files cannot be of one feed: kind, delimiter, names or number of
+   * fields.
+   */
   private static String shape(Depot depot, StagedFile file) {
     try {
       FileSample sample = FileSample.of(depot, file, HEAD);

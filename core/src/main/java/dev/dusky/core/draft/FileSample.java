@@ -27,7 +27,7 @@ record FileSample(
   private static final int PIECE = 64 << 10;
   private static final int LEAST = 256 << 10;
 
-  /** Takes a sample of at most so many bytes from the beginning, and two small pieces. */
+  /** Takes a sample of at most that many bytes from the beginning, and two small pieces. */
   public static FileSample of(Depot depot, StagedFile file, int most) throws IOException {
     return of(depot, file, most, System.nanoTime() + Long.MAX_VALUE / 2);
   }
@@ -73,7 +73,7 @@ record FileSample(
     return head.toByteArray();
   }
 
-  /** What lies between the first line end and the last one. */
+  /** The content between the first line end and the last one. */
   private static byte[] wholeLines(byte[] piece, boolean atEnd) {
     int from = 0;
     while (from < piece.length && piece[from] != '\n') {

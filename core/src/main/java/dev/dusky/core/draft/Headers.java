@@ -9,7 +9,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 
-/** Tells whether the first record of a table names its columns. */
+/** Decides whether the first record of a table names its columns. */
 final class Headers {
 
   /**
@@ -76,8 +76,8 @@ final class Headers {
   private Headers() {}
 
   /**
-   * Whether a record that fills so many fields cannot belong to a table of so many columns. One
-   * that fills nearly as many is the header, or data with a fault.
+   * Whether a record with that many filled fields cannot belong to a table with that many columns.
+   * One that fills nearly as many is the header, or data with a fault.
    */
   static boolean isTitle(long filled, long columns) {
     return filled == 1 && columns > 1 || filled * 2 <= columns && columns > 3;
@@ -106,7 +106,7 @@ final class Headers {
           || kind.isTemporal()
           || kind == TypeKind.UUID
           || name.strip().matches("[-+]?[\\d.,:/ ]+")) {
-        return new Verdict(false, false); // a number or date is no name
+        return new Verdict(false, false); // a number or date is not a name
       }
       names++;
     }

@@ -62,7 +62,7 @@ final class JsonDraft {
             "json",
             records
                 .map(path -> "one document with many records at " + path)
-                .orElse("%,d values looked at".formatted(statistics.records())),
+                .orElse("%,d values sampled".formatted(statistics.records())),
             false));
     List<String> beside = records.map(document::beside).orElse(List.of());
     if (!beside.isEmpty()) {
@@ -207,7 +207,7 @@ final class JsonDraft {
     }
   }
 
-  /** The columns of what stands below a path. */
+  /** The columns of what is below a path. */
   private List<ColumnDraft> columns(String root, List<String> rare) {
     int records = statistics.records();
     int parents = records;

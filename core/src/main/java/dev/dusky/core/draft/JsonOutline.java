@@ -15,8 +15,8 @@ import java.util.Optional;
 import java.util.Set;
 
 /**
- * What stands in a single document of JSON that holds its records somewhere inside: its longest
- * array of objects, and what is beside that.
+ * The outline of a single JSON document with its records somewhere inside: its longest array of
+ * objects, and what is beside that.
  */
 final class JsonOutline {
 
@@ -74,7 +74,7 @@ final class JsonOutline {
     return array.indexOf("[*]") == array.length() - 3;
   }
 
-  /** Where the records stand, if it is one document with an array of several objects. */
+  /** Where the records are, if it is one document with an array of several objects. */
   Optional<String> records() {
     if (roots != 1 || !firstIsObject) {
       return Optional.empty();

@@ -34,7 +34,7 @@ final class PathDates {
       return Optional.of(
           LocalDate.of(Integer.parseInt(year), Integer.parseInt(month), Integer.parseInt(day)));
     } catch (DateTimeException e) {
-      return Optional.empty(); // digits that are no date tell nothing
+      return Optional.empty(); // digits without a date are not evidence
     }
   }
 

@@ -14,7 +14,7 @@ public final class PathStatistics {
 
   private static final int VALUES = 4_000;
 
-  /** What was seen at one path. */
+  /** The statistics of one path. */
   public static final class Path {
     private final String text;
     private final Map<JsonTree.Kind, Integer> kinds = new EnumMap<>(JsonTree.Kind.class);

@@ -122,7 +122,7 @@ public final class PatternGuess {
     return segments.stream().allMatch(holds);
   }
 
-  /** What they have in common at both ends, digits taken as changing, with a star between. */
+  /** Their common beginning and end, with changing digits, and a star between. */
   private static String common(List<String> texts) {
     // A single digit in a lone name, as in co2, belongs to the word.
     String digits =

@@ -87,7 +87,7 @@ final class SchemaDraft {
     TextTable cells = TextTable.read(file(), all, FieldRequest.of(List.of()), ROWS);
     if (cells.rows().isEmpty()) {
       throw Failure.file(sample.file().path() + " has nothing in its first sheet")
-          .next("Name the sheet in a layout of kind workbook");
+          .hint("Name the sheet in a layout of kind workbook");
     }
     int first = firstRow(cells.rows());
     Headers.Verdict verdict = Headers.judge(cells.rows().subList(first, cells.rows().size()));
@@ -97,9 +97,7 @@ final class SchemaDraft {
         new Evidence(
             "range",
             range.isEmpty() ? "the whole first sheet" : "from " + range,
-            first == 0
-                ? "its rows are much the same"
-                : "what stands above fills few of the columns",
+            first == 0 ? "its rows are similar" : "the rows above fill few of the columns",
             first > 0));
     if (!cells.beside().isEmpty()) {
       evidence.add(
@@ -136,7 +134,7 @@ final class SchemaDraft {
         List.of());
   }
 
-  /** The first row that is no title: it fills more than a few of the columns. */
+  /** The first row that is not a title: it fills more than a few of the columns. */
   private static int firstRow(List<List<String>> rows) {
     List<List<String>> beginning = rows.subList(0, Math.min(30, rows.size()));
     long most = beginning.stream().mapToLong(SchemaDraft::filled).max().orElse(0);

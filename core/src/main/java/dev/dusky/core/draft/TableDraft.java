@@ -8,7 +8,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * What the guesses of one kind of content came to, before it is tried on the sample.
+ * The guesses for one kind of content, before they are tried on the sample.
  *
  * @param name the feed's and the table's name
  * @param layout the layout

@@ -47,7 +47,7 @@ final class TextDraft {
                 ? "every byte is valid UTF-8"
                 : encoding.label().startsWith("utf-16")
                     ? "every other byte is zero, or there is a byte order mark"
-                    : "bytes above 0x7F that are no UTF-8",
+                    : "bytes above 0x7F that are not UTF-8",
             encoding == Encoding.ISO_8859_1));
     String text = ContentKind.text(first.lines(), encoding);
     DelimitedGuess delimited = new DelimitedGuess(first.lines(), encoding);
@@ -250,7 +250,7 @@ final class TextDraft {
     return columns(given, table, nulls, named, Set.of());
   }
 
-  /** The same, with the dates in the files' paths, which can tell day from month. */
+  /** The same, with the dates in the files' paths, which can distinguish day and month. */
   private static List<ColumnDraft> columns(
       List<String> given,
       TextTable table,

@@ -100,7 +100,7 @@ final class XmlDraft {
                 .orElseThrow(
                     () ->
                         Failure.file(sample.file().path() + " has no element that repeats")
-                            .next(
+                            .hint(
                                 "Write the layout by hand: kind: xml and records: /root/element"));
     int records = counts.get(record);
     Map<String, List<String>> fields = new LinkedHashMap<>();

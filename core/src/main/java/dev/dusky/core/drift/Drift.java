@@ -40,7 +40,7 @@ public record Drift(
     }
   }
 
-  /** What was done. */
+  /** The action taken. */
   public enum Action {
     /** A column was added to the landing table. */
     EXTENDED,
@@ -66,12 +66,12 @@ public record Drift(
     return new Drift(field, change, "", action, 0, "", Optional.empty(), remark);
   }
 
-  /** The same seen in so many records. */
+  /** The same, seen in that many records. */
   public Drift in(long count) {
     return new Drift(field, change, seen, action, count, example, statement, remark);
   }
 
-  /** The same dealt with in another way. */
+  /** The same with another action. */
   public Drift as(Action other) {
     return new Drift(field, change, seen, other, records, example, statement, remark);
   }

@@ -15,7 +15,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * The fields that a file says it has, in a header or a schema, held against its feed.
+ * The fields that a file says it has, in a header or a schema, compared with its feed.
  *
  * @param feed the feed as it reads this file: fields that are missing and may be are absent, those
  *     that it does not know come as extra texts where they are of interest
@@ -58,7 +58,7 @@ public record FileShape(Feed feed, List<Drift> drifts, Optional<Failure> refusal
       }
     }
     if (missing.size() == fields.size()) {
-      return asDeclared(feed); // a file of another feed, which its reading tells
+      return asDeclared(feed); // a file of another feed, which reading it shows
     }
     List<Drift> drifts = new ArrayList<>();
     List<String> refused = new ArrayList<>();
@@ -107,7 +107,7 @@ public record FileShape(Feed feed, List<Drift> drifts, Optional<Failure> refusal
     return new FileShape(as, drifts, refusal(feed, path, refused));
   }
 
-  /** Of a path into a structure its first name, which is what a schema's fields are told by. */
+  /** The first name of a path into a structure, by which a schema's fields are known. */
   private static String top(List<String> names, String field) {
     int point = field.indexOf('.');
     return point > 0 && !has(names, field) ? field.substring(0, point) : field;
@@ -152,7 +152,7 @@ public record FileShape(Feed feed, List<Drift> drifts, Optional<Failure> refusal
             .because(
                 String.join(", ", shown)
                     + (refused.size() > 20 ? ", and %,d more".formatted(refused.size() - 20) : ""))
-            .next(
+            .hint(
                 "It waits until the file or the feed is changed: declare its columns, or let drift"
                     + " extend, capture or ignore them"));
   }

@@ -1,2 +1,2 @@
-/** Files whose columns or types differ from their feed's, and what is done about it. */
+/** Drift: files whose columns or types differ from their feed, and the actions taken. */
 package dev.dusky.core.drift;

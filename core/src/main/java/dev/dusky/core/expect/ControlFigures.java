@@ -6,7 +6,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 
 /**
- * What someone states of a file.
+ * The stated figures of a file.
  *
  * @param source who states it, such as "its trailer"
  * @param rows how many records it has

@@ -4,7 +4,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * What a feed knows of its files beyond their records.
+ * The control information that a feed expects for its files.
  *
  * @param totals the columns whose sums are kept in the tally
  * @param trailer the record at the end of each file that states its control totals

@@ -39,7 +39,7 @@ public final class FiguresJson {
       throw wrong("at byte %,d, %s".formatted(tree.failedAt() + 1, tree.failure()));
     }
     if (!tree.isObject(0)) {
-      throw wrong("it is no JSON object");
+      throw wrong("it is not a JSON object");
     }
   }
 
@@ -95,14 +95,14 @@ public final class FiguresJson {
   private Manifest.Entry entry(int node, int number) {
     String where = "file %d of it".formatted(number);
     if (!tree.isObject(node)) {
-      throw wrong(where + " is no JSON object");
+      throw wrong(where + " is not a JSON object");
     }
     Map<String, Integer> members = members(node, ENTRY, where);
     String path = string(members, "path").orElseThrow(() -> wrong(where + " has no path"));
     if (path.startsWith("/")
         || path.contains("\\")
         || Arrays.asList(path.split("/")).contains("..")) {
-      throw wrong("%s leads out of the depot: '%s'".formatted(where, path));
+      throw wrong("%s is outside the depot: '%s'".formatted(where, path));
     }
     Integer required = members.get("required");
     if (required != null
@@ -186,7 +186,7 @@ public final class FiguresJson {
     } catch (NumberFormatException e) {
       // said below
     }
-    throw wrong("the sum of %s is no number: %s".formatted(column, tree.text(node)));
+    throw wrong("the sum of %s is not a number: %s".formatted(column, tree.text(node)));
   }
 
   /** A manifest as text, a file a line. */

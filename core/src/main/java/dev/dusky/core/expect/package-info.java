@@ -1,2 +1,2 @@
-/** What senders say of their files: control totals, trailers, sidecar files and manifests. */
+/** Control information of senders: control totals, trailers, sidecar files and manifests. */
 package dev.dusky.core.expect;

@@ -85,7 +85,7 @@ final class Casts {
       return s.setDecimal(a.whole, 0);
     }
     if (Double.isNaN(a.real) || Double.isInfinite(a.real)) {
-      throw new NoResult("NaN and infinity are no decimal numbers");
+      throw new NoResult("NaN and infinity are not decimal numbers");
     }
     // PostgreSQL goes through the digits that each type can be trusted with.
     int digits = a.type() == TypeKind.REAL ? 6 : 15;
@@ -115,7 +115,7 @@ final class Casts {
   private static NoResult unreadable(Step a, TypeKind kind) {
     String text = a.text();
     String shown = text.length() > 60 ? text.substring(0, 59) + "\u2026" : text;
-    return new NoResult("'%s' is no value of type %s".formatted(shown, kind.sql()));
+    return new NoResult("'%s' is not a value of type %s".formatted(shown, kind.sql()));
   }
 
   private static Step fromText(Step a, TypeKind kind) {

@@ -7,11 +7,11 @@ import java.util.List;
 
 /**
  * Gives every part of an expression its type and makes the steps that compute it. A text in quotes,
- * and null, have no type of their own (type null) until their surroundings give them one.
+ * and null, have the type null until their context gives them one.
  */
 final class Compiler {
 
-  /** json_value with a type of its own: what cannot be of that type is null. */
+  /** json_value with a declared type: a value not of that type is null. */
   static final String RETURNING = "json_value returning";
 
   private final Columns columns;
@@ -20,7 +20,7 @@ final class Compiler {
     this.columns = columns;
   }
 
-  /** Compiles an expression; a result without type of its own is a text. */
+  /** Compiles an expression; a result of type null becomes text. */
   Step compile(Syntax syntax) {
     Step step = step(syntax);
     return step.type() == null ? as(step, TypeKind.TEXT, syntax) : step;
@@ -255,7 +255,7 @@ final class Compiler {
       if (own != null && kind != null && Kinds.union(kind, own) == null) {
         throw new ExpressionFault(
             operands.get(i).at(),
-            "this is %s, but what stands before it is %s".formatted(name(own), name(kind)));
+            "this is %s, but what precedes it is %s".formatted(name(own), name(kind)));
       }
       kind = own == null ? kind : kind == null ? own : Kinds.union(kind, own);
     }

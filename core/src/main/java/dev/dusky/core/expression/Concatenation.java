@@ -26,7 +26,7 @@ final class Concatenation {
         });
   }
 
-  /** Texts of all arguments in a row, nulls passed over; with a separator from the first. */
+  /** Texts of all arguments in a row, nulls skipped; with a separator from the first. */
   static Step ofAll(Step[] a, int first) {
     Step[] parts = new Step[a.length];
     for (int i = 0; i < a.length; i++) {

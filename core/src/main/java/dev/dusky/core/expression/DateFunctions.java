@@ -171,7 +171,7 @@ final class DateFunctions {
   /** Days since 4714-11-24 before Christ, which dates alone have as a whole number. */
   private static long julian(long days, TypeKind kind) {
     if (kind != TypeKind.DATE) {
-      throw new NoResult("julian can only be taken from a date; cast to it first");
+      throw new NoResult("julian can only be extracted from a date; cast to it first");
     }
     return days + JULIAN_OF_1970;
   }
@@ -195,7 +195,7 @@ final class DateFunctions {
       case "decade" -> yearStart(date.getYear() / 10 * 10);
       case "century" -> yearStart((date.getYear() - 1) / 100 * 100 + 1);
       case "millennium" -> yearStart((date.getYear() - 1) / 1000 * 1000 + 1);
-      default -> throw new NoResult("'" + unit + "' is no unit to cut a timestamp at");
+      default -> throw new NoResult("'" + unit + "' is not a unit for date_trunc");
     };
   }
 

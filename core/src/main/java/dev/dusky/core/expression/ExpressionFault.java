@@ -1,6 +1,6 @@
 package dev.dusky.core.expression;
 
-/** What is wrong with an expression as it is declared. */
+/** An error in a declared expression. */
 public final class ExpressionFault extends RuntimeException {
 
   private static final long serialVersionUID = 1L;

@@ -52,7 +52,7 @@ final class Functions {
         .add(new Function(java.util.Arrays.asList(parameters), least, false, maker));
   }
 
-  /** What is wrong with that argument for every row is told when the expression is compiled. */
+  /** An argument that is wrong for every row is reported when the expression is compiled. */
   static void check(String name, int argument, Check check) {
     CHECKS.put(name, new Checked(argument, check));
   }

@@ -36,12 +36,12 @@ final class IntervalText {
         case "hour" -> micros += whole * 3_600_000_000L;
         case "minute", "min" -> micros += whole * 60_000_000L;
         case "second", "sec" -> micros += number.movePointRight(6).longValue();
-        default -> throw new ExpressionFault(at, "'" + unit + "' is no unit of time");
+        default -> throw new ExpressionFault(at, "'" + unit + "' is not a unit of time");
       }
     }
     if (end == 0 || end != text.length()) {
       throw new ExpressionFault(
-          at, "'" + text + "' is no interval; write for instance '2 days 3 hours'");
+          at, "'" + text + "' is not an interval; write for instance '2 days 3 hours'");
     }
     return new Syntax.Interval(at, Math.toIntExact(months), Math.toIntExact(days), micros);
   }

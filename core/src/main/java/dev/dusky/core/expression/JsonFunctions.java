@@ -115,7 +115,7 @@ final class JsonFunctions {
       at = step.end();
     }
     if (!path.startsWith("$") || at != path.length()) {
-      throw new NoResult("'" + text + "' is no path of members and elements, such as $.a.b[0]");
+      throw new NoResult("'" + text + "' is not a path of members and elements, such as $.a.b[0]");
     }
     return steps;
   }

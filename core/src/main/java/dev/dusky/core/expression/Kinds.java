@@ -36,7 +36,7 @@ final class Kinds {
     return kind == TypeKind.DATE || kind == TypeKind.TIMESTAMP || kind == TypeKind.TIMESTAMP_TZ;
   }
 
-  /** Whether the type's results stand in {@link Step#whole}. */
+  /** Whether the type's results are in {@link Step#whole}. */
   static boolean isWhole(TypeKind kind) {
     return kind.isInteger() || kind == TypeKind.BOOLEAN || kind.isTemporal();
   }

@@ -7,7 +7,7 @@ import java.util.Locale;
 /** Splits an expression into tokens. */
 final class Lexer {
 
-  /** What a token is. */
+  /** The kind of a token. */
   enum Kind {
     NAME,
     QUOTED_NAME,
@@ -137,6 +137,6 @@ final class Lexer {
         return new Token(Kind.SYMBOL, symbol, at - symbol.length());
       }
     }
-    throw new ExpressionFault(at, "'" + text.charAt(at) + "' means nothing here");
+    throw new ExpressionFault(at, "'" + text.charAt(at) + "' is not allowed here");
   }
 }

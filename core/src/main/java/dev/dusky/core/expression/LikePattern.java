@@ -2,7 +2,7 @@ package dev.dusky.core.expression;
 
 import dev.dusky.core.type.TypeKind;
 
-/** {@code like}: _ stands for one character, % for any number. */
+/** {@code like}: _ represents one character, % for any number. */
 final class LikePattern {
 
   private LikePattern() {}

@@ -68,7 +68,7 @@ final class Logic {
         });
   }
 
-  /** coalesce, greatest or least; the last two pass over nulls. */
+  /** coalesce, greatest or least; the last two skip nulls. */
   static Step choose(String function, List<Step> parts) {
     Step[] all = parts.toArray(Step[]::new);
     TypeKind kind = all[0].type();

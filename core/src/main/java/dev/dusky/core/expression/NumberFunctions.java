@@ -140,7 +140,7 @@ final class NumberFunctions {
         TypeKind.DOUBLE);
   }
 
-  /** Rounds a decimal number to so many digits behind the point, or before it if negative. */
+  /** Rounds a decimal number to that many digits after the point, or before it if negative. */
   private static void digits(String name, RoundingMode mode) {
     Functions.add(
         name,

@@ -11,8 +11,7 @@ import java.util.Set;
 
 /**
  * Reads an expression by recursive descent. From loosest to tightest: or, and, not, is, comparison,
- * between/in/like, other operators, + and -, * / %, sign, ::. Long because the grammar stands in
- * one place, a method for each of its levels.
+ * between/in/like, other operators, + and -, * / %, sign, ::. Each level has a method.
  */
 final class Parser {
 
@@ -358,7 +357,7 @@ final class Parser {
       return SqlType.of(TypeKind.DECIMAL);
     }
     return SqlType.parse(written)
-        .orElseThrow(() -> new ExpressionFault(first.at(), "'" + written + "' is no SQL type"));
+        .orElseThrow(() -> new ExpressionFault(first.at(), "'" + written + "' is not a SQL type"));
   }
 
   private String number() {
@@ -418,6 +417,6 @@ final class Parser {
   private ExpressionFault unexpected(String wanted) {
     Token t = peek();
     String found = t.kind() == Kind.END ? "the end" : "'" + t.text() + "'";
-    return new ExpressionFault(t.at(), "%s must stand here, not %s".formatted(wanted, found));
+    return new ExpressionFault(t.at(), "%s is expected here, not %s".formatted(wanted, found));
   }
 }

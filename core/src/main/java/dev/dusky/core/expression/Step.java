@@ -116,7 +116,7 @@ final class Step {
     return true;
   }
 
-  /** Room of its own for a text of so many bytes. */
+  /** Room for a text of that many bytes. */
   byte[] room(int length) {
     if (scratch.length < length) {
       scratch = new byte[Math.max(length, scratch.length * 2)];

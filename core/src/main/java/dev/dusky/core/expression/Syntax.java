@@ -8,7 +8,7 @@ import java.util.List;
  */
 public sealed interface Syntax {
 
-  /** Where it begins, or where its operator stands. */
+  /** Where it begins, or where its operator is. */
   int at();
 
   /** A text in quotes, whose type its surroundings decide. */

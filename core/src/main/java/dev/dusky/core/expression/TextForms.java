@@ -66,7 +66,7 @@ final class TextForms {
   }
 
   /**
-   * A floating-point number in the shortest digits that stand for it alone.
+   * A floating-point number in the shortest digits that identify it.
    *
    * @param digits how many digits always suffice: 17, or 9 for {@code real}
    */

@@ -218,7 +218,7 @@ final class TextFunctions {
     return count;
   }
 
-  /** The position behind so many characters, or the end. */
+  /** The position after that many characters, or the end. */
   static int skip(byte[] b, int from, int to, long characters) {
     int i = from;
     for (long left = characters; left > 0 && i < to; left--) {
@@ -350,7 +350,7 @@ final class TextFunctions {
 
   private static boolean chr(Step s, Step a) {
     if (a.whole <= 0 || a.whole > 0x10ffff || a.whole >= 0xd800 && a.whole < 0xe000) {
-      throw new NoResult("%d is no character".formatted(a.whole));
+      throw new NoResult("%d is not a character".formatted(a.whole));
     }
     return s.setText(Character.toString((int) a.whole));
   }
@@ -405,7 +405,7 @@ final class TextFunctions {
       return Pattern.compile(pattern, Pattern.DOTALL);
     } catch (PatternSyntaxException e) {
       throw new NoResult(
-          "'%s' is no regular expression of RE2: %s".formatted(pattern, e.getDescription()));
+          "'%s' is not a regular expression of RE2: %s".formatted(pattern, e.getDescription()));
     }
   }
 

@@ -1,34 +1,36 @@
 package dev.dusky.core.failure;
 
 import dev.dusky.core.text.SafeText;
+import java.util.function.Function;
 
 /**
- * Something that stops a command, told as a person needs it: what failed and where, why, and what
- * to do next. The kind decides the exit code.
+ * The error that stops a command: what failed and where, why, and a hint what to do next. The
+ * command line gives each kind its exit code.
  */
 public final class Failure extends RuntimeException {
+
+  private static final Hint NONE = Hint.of("");
 
   private final Kind kind;
   private final String what;
   private final String why;
-  private final String next;
+  private final Hint hint;
   private final boolean passing;
 
-  private Failure(
-      Kind kind, String what, String why, String next, boolean passing, Throwable cause) {
+  private Failure(Kind kind, String what, String why, Hint hint, boolean passing, Throwable cause) {
     super(what, cause);
     this.kind = kind;
     this.what = SafeText.line(what);
     // Of a configuration or an expression it shows a line and points at what is wrong with it.
     boolean points = kind == Kind.CONFIGURATION || kind == Kind.USAGE;
     this.why = points ? SafeText.block(why) : SafeText.line(why);
-    this.next = SafeText.block(next); // may have a statement of several lines
+    this.hint = hint;
     this.passing = passing;
   }
 
-  /** A failure with its headline; add {@link #because} and {@link #next} to complete it. */
+  /** A failure with its headline; add {@link #because} and {@link #hint} to complete it. */
   public static Failure of(Kind kind, String what) {
-    return new Failure(kind, what, "", "", false, null);
+    return new Failure(kind, what, "", NONE, false, null);
   }
 
   /** A file that cannot be loaded as it is. */
@@ -58,37 +60,47 @@ public final class Failure extends RuntimeException {
 
   /** The same failure with its reason. */
   public Failure because(String reason) {
-    return with(what, reason, next, passing, getCause());
+    return with(what, reason, hint, passing, getCause());
   }
 
-  /** The same failure with the way out. */
-  public Failure next(String advice) {
+  /**
+   * The same failure with what to do next.
+   *
+   * @param text the advice; each {@code {}} is one of the commands, in their order
+   * @param commands the commands to run
+   */
+  public Failure hint(String text, Invocation... commands) {
+    return hint(Hint.of(text, commands));
+  }
+
+  /** The same failure with what to do next. */
+  public Failure hint(Hint advice) {
     return with(what, why, advice, passing, getCause());
   }
 
   /** The same failure with the exception behind it, shown by {@code --debug}. */
   public Failure from(Throwable cause) {
-    return with(what, why, next, passing, cause);
+    return with(what, why, hint, passing, cause);
   }
 
-  /** The same failure as one that passes by itself: the same work succeeds when it is repeated. */
+  /** The same failure as transient: the same work succeeds when it is repeated. */
   public Failure asPassing() {
-    return with(what, why, next, true, getCause());
+    return with(what, why, hint, true, getCause());
   }
 
   private Failure with(
-      String newWhat, String newWhy, String newNext, boolean newPassing, Throwable cause) {
-    Failure failure = new Failure(kind, newWhat, newWhy, newNext, newPassing, cause);
+      String newWhat, String newWhy, Hint newHint, boolean newPassing, Throwable cause) {
+    Failure failure = new Failure(kind, newWhat, newWhy, newHint, newPassing, cause);
     failure.setStackTrace(getStackTrace());
     return failure;
   }
 
-  /** What sort of failure this is. */
+  /** The kind of this failure. */
   public Kind kind() {
     return kind;
   }
 
-  /** Whether the same work is likely to succeed when it is repeated at once. */
+  /** Whether the same work is likely to succeed when it is repeated immediately. */
   public boolean passing() {
     return passing;
   }
@@ -103,14 +115,19 @@ public final class Failure extends RuntimeException {
     return why;
   }
 
-  /** What to do next, or an empty string. */
-  public String next() {
-    return next;
+  /** What to do next; its text may be empty. */
+  public Hint hint() {
+    return hint;
   }
 
-  /** The whole of it in one paragraph. */
+  /** The whole failure in one paragraph, with commands as typed when the program is on the path. */
   @Override
   public String getMessage() {
+    return message(Invocation::toString);
+  }
+
+  /** The whole failure in one paragraph, with the commands of its hint in the given wording. */
+  public String message(Function<Invocation, String> wording) {
     StringBuilder text = new StringBuilder(what);
     if (!why.isEmpty()) {
       text.append(": ").append(why);
@@ -118,43 +135,33 @@ public final class Failure extends RuntimeException {
     if (!text.toString().endsWith(".")) {
       text.append('.');
     }
-    if (!next.isEmpty()) {
-      text.append(' ').append(next);
-      if (!next.endsWith(".") && !next.endsWith("?")) {
+    String advice = hint.words(wording);
+    if (!advice.isEmpty()) {
+      text.append(' ').append(advice);
+      if (!advice.endsWith(".") && !advice.endsWith("?")) {
         text.append('.');
       }
     }
     return text.toString();
   }
 
-  /** The sorts of failure and the exit code of each. */
+  /** The sorts of failure. */
   public enum Kind {
     /** A file was refused, or rejects are open beyond tolerance. */
-    FILE(1),
+    FILE,
     /** The command line is wrong. */
-    USAGE(2),
+    USAGE,
     /** The configuration is wrong. */
-    CONFIGURATION(3),
+    CONFIGURATION,
     /** A depot failed. */
-    DEPOT(4),
+    DEPOT,
     /** The warehouse failed. */
-    WAREHOUSE(5),
-    /** The books do not balance. */
-    BOOKS(6),
-    /** The program itself failed, in a way that nobody foresaw. */
-    UNEXPECTED(70),
+    WAREHOUSE,
+    /** The ledger does not balance. */
+    LEDGER,
+    /** The program itself failed, in an unexpected way. */
+    UNEXPECTED,
     /** Someone stopped the command. */
-    INTERRUPTED(130);
-
-    private final int exitCode;
-
-    Kind(int exitCode) {
-      this.exitCode = exitCode;
-    }
-
-    /** The process exit code for this kind. */
-    public int exitCode() {
-      return exitCode;
-    }
+    INTERRUPTED
   }
 }

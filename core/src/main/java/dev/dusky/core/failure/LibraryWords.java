@@ -3,8 +3,9 @@ package dev.dusky.core.failure;
 import java.util.regex.Pattern;
 
 /**
- * What a library says of a fault in a file, fit for a message: its first line, without names of
- * classes, identities of objects and places on this machine, none of which are in the file.
+ * The message of a library about a fault in a file, cleaned for display: its first line, without
+ * names of classes, identities of objects and places on this machine, none of which are in the
+ * file.
  */
 public final class LibraryWords {
 

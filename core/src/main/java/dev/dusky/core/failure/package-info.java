@@ -1,2 +1,2 @@
-/** How every part says what failed, where, why, and what to do next. */
+/** Failures: what failed, where, why, and a hint what to do next. */
 package dev.dusky.core.failure;

@@ -1,6 +1,6 @@
 package dev.dusky.core.feed;
 
-/** What becomes of a file in the depot once it is posted, or known as a twin. */
+/** How a file in the depot is handled once it is posted, or known as a twin. */
 public sealed interface Afterwards {
 
   /** It stays where it is. */

@@ -3,7 +3,7 @@ package dev.dusky.core.feed;
 import java.util.Optional;
 
 /**
- * What a feed does about files as they come and go in its depot.
+ * How a feed handles arriving, repeated, changed and posted files.
  *
  * @param since the first day whose files it takes
  * @param ready when a file is whole
@@ -37,12 +37,12 @@ public record Arrivals(
     return new Arrivals(since, other, twins, revised, afterwards);
   }
 
-  /** The same with another way to deal with twins. */
+  /** The same with another policy for twins. */
   public Arrivals withTwins(TwinPolicy other) {
     return new Arrivals(since, ready, other, revised, afterwards);
   }
 
-  /** The same with another way to deal with revised files. */
+  /** The same with another policy for revised files. */
   public Arrivals withRevised(RevisedPolicy other) {
     return new Arrivals(since, ready, twins, other, afterwards);
   }

@@ -3,7 +3,7 @@ package dev.dusky.core.feed;
 import java.util.Locale;
 
 /**
- * What a feed does about files whose columns or types differ from its own.
+ * How a feed handles files whose columns or types differ from its declaration.
  *
  * @param fields what it does about fields that it does not know
  * @param widen whether types of columns may become wider
@@ -17,7 +17,7 @@ public record DriftPolicy(Fields fields, boolean widen, int most) {
   /** The default for {@link #most}. */
   public static final int DEFAULT_MOST = 50;
 
-  /** What a feed does about fields that it does not know. */
+  /** How a feed handles unknown fields. */
   public enum Fields {
     /** They become columns of the landing table. */
     EXTEND,

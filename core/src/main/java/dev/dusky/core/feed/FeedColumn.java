@@ -13,7 +13,7 @@ import java.util.Optional;
  * @param name its name in the landing table
  * @param type its type
  * @param notNull whether a missing value makes a reject
- * @param from where the value stands in a record
+ * @param from where the value is in a record
  * @param pattern the declared form of dates, times, booleans or binary data
  * @param zone the zone of timestamps that carry no offset
  * @param marks the marks in numbers

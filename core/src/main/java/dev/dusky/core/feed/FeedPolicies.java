@@ -7,17 +7,17 @@ import dev.dusky.core.tally.Tolerance;
 import java.util.Optional;
 
 /**
- * What a feed does about rejects, limits and what senders say of their files.
+ * The policies of a feed: rejects, limits, control information, arrivals, drift and repeats.
  *
  * @param tolerance how many rejects a file may have and still be posted
  * @param loadTolerance how many rejects all files of one load may have together
  * @param rejectCap how many rejects of one file are kept in the ledger; the rest is only counted
  * @param limits bounds on decompression
- * @param expectations the control totals that files are held against
+ * @param expectations the control totals that files are compared with
  * @param repeats what it does about rows that occur again
  * @param arrivals what it does about files as they come and go
  * @param drift what it does about files of another shape; if nothing is said, unknown names in a
- *     header refuse the file and other unknown fields are passed over
+ *     header refuse the file and other unknown fields are skipped
  * @param rejectsTo where a file's rejects are written for its sender after each load
  */
 public record FeedPolicies(
@@ -67,12 +67,12 @@ public record FeedPolicies(
     return with(tolerance, loadTolerance, rejectCap, other, repeats);
   }
 
-  /** The same with another way to deal with repeats. */
+  /** The same with another policy for repeats. */
   public FeedPolicies withRepeats(RepeatPolicy other) {
     return with(tolerance, loadTolerance, rejectCap, expectations, other);
   }
 
-  /** The same with another way to deal with arriving files. */
+  /** The same with another policy for arriving files. */
   public FeedPolicies withArrivals(Arrivals other) {
     return new FeedPolicies(
         tolerance,
@@ -86,7 +86,7 @@ public record FeedPolicies(
         rejectsTo);
   }
 
-  /** The same with another way to deal with files of another shape. */
+  /** The same with another drift policy. */
   public FeedPolicies withDrift(DriftPolicy other) {
     return new FeedPolicies(
         tolerance,

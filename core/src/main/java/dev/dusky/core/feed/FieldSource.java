@@ -1,6 +1,6 @@
 package dev.dusky.core.feed;
 
-/** Where in a record a column's value stands. */
+/** Where in a record a column's value is. */
 public sealed interface FieldSource {
 
   /** In the field under this header name, or at this path. */
@@ -35,11 +35,11 @@ public sealed interface FieldSource {
     }
   }
 
-  /** All that has no column of its own, as JSON. */
+  /** All that has its own column, as JSON. */
   record Leftovers() implements FieldSource {
     @Override
     public String toString() {
-      return "what is left over";
+      return "the leftovers";
     }
   }
 

@@ -8,7 +8,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 
 /**
- * What is known of a file besides its records: the captures of its path, and its metadata.
+ * The facts about a file besides its records: the captures of its path, and its metadata.
  *
  * @param values the facts by name, as texts that every column type can read
  */

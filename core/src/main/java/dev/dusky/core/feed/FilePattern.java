@@ -8,16 +8,16 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * A pattern of file paths: {@code *} stands for any characters but a slash, {@code **} for any
- * characters, {@code ?} for one character but a slash, <code>{name}</code> for one or more
- * characters but a slash that are captured under a name, <code>{name:date}</code> and <code>
+ * A pattern of file paths: {@code *} matches any characters but a slash, {@code **} any characters,
+ * {@code ?} for one character but a slash, <code>{name}</code> for one or more characters but a
+ * slash that are captured under a name, <code>{name:date}</code> and <code>
  * {name:integer}</code> for such a date or number; all else for itself. Folders of the form {@code
  * name=value} are captured too.
  *
  * <p>The time that matching takes grows with the path and no faster, whatever the pattern.
  *
- * <p>Behind {@code !/} stands the pattern of an archive's members; without it all members of a
- * matching archive match.
+ * <p>Behind {@code !/} is the pattern of an archive's members; without it all members of a matching
+ * archive match.
  */
 public final class FilePattern {
 
@@ -77,7 +77,7 @@ public final class FilePattern {
     java.util.regex.Matcher capture = CAPTURE.matcher(pattern);
     if (!capture.find(at) || capture.start() != at) {
       throw new IllegalArgumentException(
-          "'%s': at character %d must stand {name}, {name:date} or {name:integer}"
+          "'%s': at character %d, {name}, {name:date} or {name:integer} is expected"
               .formatted(pattern, at + 1));
     }
     String name = capture.group(1);
@@ -117,7 +117,7 @@ public final class FilePattern {
     return matcher.matches() ? matcher.start(names.indexOf(name) + 1) : -1;
   }
 
-  /** What a matching path captures, folders of the form name=value included. */
+  /** The captures of a matching path, folders of the form name=value included. */
   public Map<String, String> captures(String path) {
     Map<String, String> captures = new LinkedHashMap<>();
     java.util.regex.Matcher folders = FOLDER.matcher(path);

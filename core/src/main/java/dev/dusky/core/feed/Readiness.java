@@ -8,7 +8,7 @@ import java.util.Optional;
  * When a file counts as written to its end.
  *
  * @param quiet how long it must not have changed; zero if it need not wait
- * @param marker the path of the file that says so, in which {@code {path}} stands for the file's
+ * @param marker the path of the file that says so, in which {@code {path}} represents the file's
  *     own path and {@code {folder}} for its folder with a slash at the end
  */
 public record Readiness(Duration quiet, Optional<String> marker) {

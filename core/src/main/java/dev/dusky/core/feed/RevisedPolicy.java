@@ -2,15 +2,15 @@ package dev.dusky.core.feed;
 
 import java.util.Locale;
 
-/** What a feed does about a file whose content changed after it was posted under that name. */
+/** How a feed handles a file whose content changed after it was posted. */
 public enum RevisedPolicy {
   /** It is marked and not read, so that a person looks at it. */
   HALT,
-  /** What was posted of it is taken out and the new content goes in, in one transaction. */
+  /** Its posted rows are replaced by the new content in one transaction. */
   REPLACE,
   /** The new content is posted besides the old. */
   APPEND,
-  /** What was posted stays; the change is noted once. */
+  /** The posted rows stay; the change is noted once. */
   IGNORE;
 
   /** The word in configurations. */

@@ -6,7 +6,7 @@ import java.time.ZoneOffset;
 import java.util.Optional;
 
 /**
- * The first day whose files a feed takes, told by a date that its pattern captures from paths.
+ * The first day whose files a feed takes, detected by a date that its pattern captures from paths.
  *
  * @param capture the name of the captured date
  * @param day the day, if it is fixed

@@ -2,7 +2,7 @@ package dev.dusky.core.feed;
 
 import java.util.Locale;
 
-/** What a feed does about a file whose content is posted already under another name. */
+/** How a feed handles a file whose content is posted already under another name. */
 public enum TwinPolicy {
   /** It is left out, with a line that names the original. */
   SKIP,

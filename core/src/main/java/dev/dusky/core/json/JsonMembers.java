@@ -26,7 +26,7 @@ public final class JsonMembers {
     this.found = new int[names.size()];
   }
 
-  /** Looks at a node; if it is no object, nothing is found. */
+  /** Looks at a node; if it is not an object, nothing is found. */
   public void find(JsonTree tree, int object) {
     Arrays.fill(found, -1);
     if (object < 0 || !tree.isObject(object)) {

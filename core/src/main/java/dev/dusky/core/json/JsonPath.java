@@ -142,7 +142,7 @@ public final class JsonPath {
     return node;
   }
 
-  /** What {@link #single} gives when a member on the way stands twice in its object. */
+  /** The result of {@link #single} when a member on the path occurs twice in its object. */
   public static final int REPEATED = -2;
 
   /** The nodes that the path gives, in the order of RFC 9535. */

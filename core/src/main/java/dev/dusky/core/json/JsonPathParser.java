@@ -26,7 +26,7 @@ final class JsonPathParser {
     at = 1;
     List<Segment> segments = segments();
     if (at < text.length()) {
-      throw fault("a dot or bracket must stand here");
+      throw fault("a dot or bracket is expected here");
     }
     return new JsonPath(text, segments);
   }
@@ -59,7 +59,7 @@ final class JsonPathParser {
       at++;
     }
     if (at == from) {
-      throw fault("a name or * must stand here");
+      throw fault("a name or * is expected here");
     }
     return new JsonPath.Name(text.substring(from, at));
   }
@@ -99,7 +99,7 @@ final class JsonPathParser {
     blanks();
     if (!take(":")) {
       if (from == null) {
-        throw fault("a name in quotes, an index, a slice, * or ? must stand here");
+        throw fault("a name in quotes, an index, a slice, * or ? is expected here");
       }
       return new JsonPath.Index(from);
     }
@@ -126,7 +126,7 @@ final class JsonPathParser {
     }
     if (!number.matches("0|-?[1-9]\\d{0,15}")) {
       at = from;
-      throw fault("'" + number + "' is no whole number");
+      throw fault("'" + number + "' is not a whole number");
     }
     return Long.valueOf(number);
   }
@@ -176,7 +176,7 @@ final class JsonPathParser {
 
   private Condition basic() {
     if (text.startsWith("!=", at)) {
-      throw fault("a value must stand before !=");
+      throw fault("a value must precede !=");
     }
     if (take("!")) {
       blanks();
@@ -218,7 +218,7 @@ final class JsonPathParser {
     if (left instanceof JsonPath.Query query) {
       return new JsonPath.Exists(query);
     }
-    throw fault("a comparison must stand here");
+    throw fault("a comparison is expected here");
   }
 
   private void singular(Value value) {
@@ -265,7 +265,7 @@ final class JsonPathParser {
     String number = text.substring(from, at);
     if (!number.matches("-?(0|[1-9]\\d*)(\\.\\d+)?([eE][-+]?\\d+)?")) {
       at = from;
-      throw fault("a value must stand here");
+      throw fault("a value is expected here");
     }
     return new JsonPath.Literal(new JsonValue.Number(new BigDecimal(number)));
   }
@@ -284,7 +284,7 @@ final class JsonPathParser {
 
   private void need(String token) {
     if (!take(token)) {
-      throw fault(token + " must stand here");
+      throw fault(token + " is expected here");
     }
   }
 
@@ -296,6 +296,6 @@ final class JsonPathParser {
 
   private IllegalArgumentException fault(String message) {
     return new IllegalArgumentException(
-        "'%s' is no JSONPath: at character %d, %s".formatted(text, at + 1, message));
+        "'%s' is not a JSONPath: at character %d, %s".formatted(text, at + 1, message));
   }
 }

@@ -134,7 +134,7 @@ final class JsonPathSearch {
           ? JsonPath.regex(pattern).matcher(text).matches()
           : JsonPath.regex(pattern).matcher(text).find();
     } catch (PatternSyntaxException e) {
-      return false; // RFC 9535, section 2.4.6: what is no expression matches nothing
+      return false; // RFC 9535, section 2.4.6: what is not an expression matches nothing
     }
   }
 

@@ -17,7 +17,7 @@ public final class JsonTree {
   /** The deepest nesting accepted. */
   public static final int MOST_DEPTH = 200;
 
-  /** What a node is. */
+  /** The kind of a node. */
   public enum Kind {
     OBJECT,
     ARRAY,
@@ -158,7 +158,7 @@ public final class JsonTree {
   /** Reads a member's name; the node to come gets it. */
   private boolean key() {
     if (pos >= limit || b[pos] != '"') {
-      return fail("a member's name in quotes must stand here");
+      return fail("a member's name in quotes is expected here");
     }
     if (nodes == kind.length) {
       grow();
@@ -172,7 +172,7 @@ public final class JsonTree {
     kind[nodes] = (byte) (escaped ? KEY_ESCAPED : 0);
     blanks();
     if (pos >= limit || b[pos] != ':') {
-      return fail("a colon must stand here");
+      return fail("a colon is expected here");
     }
     pos++;
     return true;
@@ -219,7 +219,7 @@ public final class JsonTree {
     return true;
   }
 
-  /** Passes over a string from its opening quote to behind its closing one. */
+  /** Skips a string from its opening quote to behind its closing one. */
   private boolean string() {
     escaped = false;
     int i = pos + 1;
@@ -354,7 +354,7 @@ public final class JsonTree {
     return b;
   }
 
-  /** What the node is. */
+  /** The kind of the node. */
   public Kind kind(int node) {
     return KINDS[kind[node] & 0xf];
   }
@@ -409,7 +409,7 @@ public final class JsonTree {
     return JsonStrings.text(b, keyStart[node], keyEnd[node]);
   }
 
-  /** The string's text, or any other scalar as it stands. */
+  /** The string's text, or any other scalar as written. */
   public String text(int node) {
     return kind(node) == Kind.STRING
         ? JsonStrings.text(b, start[node] + 1, end[node] - 1)
@@ -436,7 +436,7 @@ public final class JsonTree {
     return found;
   }
 
-  /** Whether the member last looked for stands more than once in its object. */
+  /** Whether the member last looked for occurs more than once in its object. */
   public boolean repeated() {
     return repeated;
   }

@@ -1,2 +1,2 @@
-/** JSON as it stands in a record's bytes: a flat tree over them, and JSONPath (RFC 9535) on it. */
+/** JSON as it is in a record's bytes: a flat tree over them, and JSONPath (RFC 9535) on it. */
 package dev.dusky.core.json;

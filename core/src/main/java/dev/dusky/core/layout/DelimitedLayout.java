@@ -9,10 +9,10 @@ import java.util.List;
  * @param delimiter one or more characters between fields
  * @param quote the quote character, or {@link #NONE}
  * @param escape the character that takes the next one literally, or {@link #NONE}; a doubled quote
- *     always stands for one quote
+ *     always means one quote
  * @param header what the first record is
- * @param skipLines physical lines passed over before the header or the first record
- * @param comment lines that begin with this are passed over; empty for none
+ * @param skipLines physical lines skipped before the header or the first record
+ * @param comment lines that begin with this are skipped; empty for none
  * @param nulls field texts that mean null
  * @param nullsInQuotes whether a quoted field can be a null mark too
  * @param trim whether blanks and tabs around a field are dropped
@@ -44,7 +44,7 @@ public record DelimitedLayout(
     int fieldLimit)
     implements Layout {
 
-  /** Stands for "no such character". */
+  /** Means "no such character". */
   public static final int NONE = -1;
 
   /** The default largest record: 4 MiB. */
@@ -67,7 +67,7 @@ public record DelimitedLayout(
     return header == HeaderUse.NAMES ? FieldNaming.HEADER : FieldNaming.POSITION;
   }
 
-  /** The layout of records that stand alone, without lines to skip or comments. */
+  /** The layout of single records, without lines to skip or comments. */
   public DelimitedLayout alone() {
     return new DelimitedLayout(
         name,

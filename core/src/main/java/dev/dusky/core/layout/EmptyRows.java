@@ -1,6 +1,6 @@
 package dev.dusky.core.layout;
 
-/** What becomes of a record whose array of rows is empty or missing. */
+/** How a record with an empty or missing array of rows is read. */
 public enum EmptyRows {
   /** It gives no row. */
   NONE,

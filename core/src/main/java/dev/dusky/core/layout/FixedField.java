@@ -6,7 +6,7 @@ package dev.dusky.core.layout;
  * @param name its name
  * @param start its first character in the record, from 1
  * @param length its length in characters
- * @param align the side at which its text stands; the padding is on the other one
+ * @param align the side at which its text is; the padding is on the other one
  * @param pad the padding character, ASCII
  * @param kind the kind of record that has it, or an empty text for the records that become rows; a
  *     field of another kind is carried onto the rows behind it
@@ -14,7 +14,7 @@ package dev.dusky.core.layout;
 public record FixedField(
     String name, int start, int length, Alignment align, char pad, String kind) {
 
-  /** Where the text of a padded field stands. */
+  /** Where the text of a padded field is. */
   public enum Alignment {
     LEFT,
     RIGHT

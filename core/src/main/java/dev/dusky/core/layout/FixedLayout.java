@@ -9,8 +9,8 @@ import java.util.Optional;
  * @param name the declared name
  * @param fields the fields
  * @param recordLength the length of each record in characters, or 0 if line ends end them
- * @param kinds how several kinds of record are told apart
- * @param skipLines physical lines passed over at the beginning
+ * @param kinds how several kinds of record are distinguished
+ * @param skipLines physical lines skipped at the beginning
  * @param shortRecords policy for records that end before their last field
  * @param encoding the character encoding
  * @param nulls field texts, padding removed, that mean null

@@ -2,14 +2,14 @@ package dev.dusky.core.layout;
 
 import java.util.List;
 
-/** A declared way to read a file's bytes as records. Each kind is a record of its own. */
+/** A declared way to read a file's bytes as records. Each kind is its own record. */
 public sealed interface Layout
     permits DelimitedLayout, FixedLayout, JsonLayout, XmlLayout, ColumnarLayout, WorkbookLayout {
 
   /** The name under which the configuration declares it. */
   String name();
 
-  /** What it is called in the configuration's key {@code kind}. */
+  /** The name in the configuration's key {@code kind}. */
   String kind();
 
   /** How the columns of a feed find their fields. */

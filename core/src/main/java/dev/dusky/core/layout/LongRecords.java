@@ -1,9 +1,9 @@
 package dev.dusky.core.layout;
 
-/** What happens to a record with more fields than expected. */
+/** How a record with more fields than expected is read. */
 public enum LongRecords {
   /** It is a reject. */
   REJECT,
-  /** The extra fields are passed over. */
+  /** The extra fields are skipped. */
   IGNORE
 }

@@ -1,6 +1,6 @@
 package dev.dusky.core.layout;
 
-/** What happens to a record with fewer fields than the feed needs. */
+/** How a record with fewer fields than needed is read. */
 public enum ShortRecords {
   /** It is a reject. */
   REJECT,

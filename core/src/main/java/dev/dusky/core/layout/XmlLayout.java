@@ -6,7 +6,7 @@ import java.util.List;
  * XML 1.0 without document type and external entities.
  *
  * @param name the declared name
- * @param records the elements from the root to the one that is a record; {@code *} stands for any
+ * @param records the elements from the root to the one that is a record; {@code *} matches any
  * @param trim whether white space around a value is dropped
  * @param nulls values that mean null, besides what is missing
  * @param recordLimit the largest record in bytes

@@ -4,7 +4,7 @@ import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.tables.Transaction;
 import java.util.List;
 
-/** The columns that came to a feed, held against other processes that want to change them. */
+/** Adds columns to a feed while other processes may do the same. */
 public interface FeedColumns {
 
   /** The transaction in which table and entries change together. */

@@ -3,7 +3,7 @@ package dev.dusky.core.ledger;
 import java.util.Map;
 import java.util.Optional;
 
-/** Pauses of feeds, and how watching them goes. */
+/** Pauses of feeds, and the state of watching them. */
 public interface FeedEntries {
 
   /** The pause in force of a feed. */
@@ -15,10 +15,10 @@ public interface FeedEntries {
   /** Resumes a feed; false if it was not paused. */
   boolean resume(String feed, String by);
 
-  /** How watching a feed goes, if it was ever watched. */
+  /** The state of watching a feed, if it was ever watched. */
   Optional<WatchEntry> watched(String feed);
 
-  /** Enters how watching a feed goes. */
+  /** Enters the state of watching a feed. */
   void watched(String feed, WatchEntry entry);
 
   /** The number of file versions of a feed that were ever processed. */
@@ -27,6 +27,6 @@ public interface FeedEntries {
   /** The number of files of a feed in each state. */
   Map<FileState, Long> states(String feed);
 
-  /** What a feed has posted. */
+  /** The posted files of a feed. */
   PostedSummary posted(String feed);
 }

@@ -8,8 +8,8 @@ import java.util.Optional;
  * @param fileId its number
  * @param path its path in the depot
  * @param version size and mark at that time
- * @param state where it stands
- * @param loadId the load that last dealt with it
+ * @param state where it is
+ * @param loadId the load that last processed it
  * @param message what that load had to say of it
  * @param declared the print of the feed's declaration in that load
  */

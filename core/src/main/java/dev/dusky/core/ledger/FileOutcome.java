@@ -9,7 +9,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * What became of a file in a load.
+ * The outcome of a file in a load.
  *
  * @param state its new state
  * @param tally its account
@@ -19,7 +19,7 @@ import java.util.Optional;
  * @param elapsed how long it took
  * @param twinOf the posted file with the same content
  * @param message what people should know, or an empty string
- * @param preamble what must stand before the raw bytes of its records to read them again
+ * @param preamble what must precede the raw bytes of its records to read them again
  * @param expectedRows how many records its sender states
  * @param totals the sums of its columns
  * @param repeats the repeats among its rows
@@ -40,7 +40,10 @@ public record FileOutcome(
     Repeats repeats,
     List<Drift> drifts) {
 
-  /** The same, to be entered after its file was let go of; whoever enters it closes its repeats. */
+  /**
+   * The same, to be entered after its file was released; its repeats are closed after it is
+   * entered.
+   */
   public FileOutcome taken() {
     return new FileOutcome(
         state,
@@ -67,7 +70,7 @@ public record FileOutcome(
    */
   public record Repeats(Optional<Long> seen, RepeatRuns left, List<Long> files) {
 
-    /** The same, for an outcome that is entered after its file was let go of. */
+    /** The same, for an outcome that is entered after its file was released. */
     Repeats taken() {
       return left == null ? this : new Repeats(seen, left.taken(), List.copyOf(files));
     }

@@ -6,7 +6,7 @@ import java.util.Set;
 
 /** The life of a file in the ledger. The legal transitions stand here and nowhere else. */
 public enum FileState {
-  /** Staged and not dealt with yet, or released again after an interruption. */
+  /** Staged and not processed yet, or released again after an interruption. */
   WAITING,
   /** Its rows and its tally are in the warehouse. */
   POSTED,
@@ -46,7 +46,7 @@ public enum FileState {
     }
   }
 
-  /** Whether the file is dealt with and is not read again. */
+  /** Whether the file is settled and is not read again. */
   public boolean settled() {
     return this == POSTED || this == TWIN || this == MISSING;
   }

@@ -9,7 +9,7 @@ public interface Journal {
   /** The newest loads, newest first. */
   List<LoadLine> loads(JournalChoice choice, int most);
 
-  /** What a load did with each of its files, in path order. */
+  /** The outcome of each file of a load, in path order. */
   List<TallyLine> files(long loadId);
 
   /** The newest runs of merges, newest first. */

@@ -4,13 +4,13 @@ import java.time.LocalDate;
 import java.util.Optional;
 
 /**
- * What entries of the journal to show; each part chooses all if it is empty.
+ * Chooses entries of the journal; an empty part chooses all.
  *
  * @param name a feed or a merge
  * @param table a landing table or a target
  * @param day the day on which they started, in UTC
  * @param state how they ended
- * @param file the path of a file that they dealt with
+ * @param file the path of a file that they processed
  */
 public record JournalChoice(
     Optional<String> name,

@@ -19,6 +19,6 @@ public interface Ledger extends LoadLedger {
   /** The rejects. */
   RejectEntries rejects();
 
-  /** Pauses, and how watching goes. */
+  /** Pauses, and the state of watching. */
   FeedEntries feeds();
 }

@@ -2,7 +2,7 @@ package dev.dusky.core.ledger;
 
 import java.util.Locale;
 
-/** What an entry among the loads does to its landing table. */
+/** The effect of a load entry on its landing table. */
 public enum LoadKind {
   /** It posts files. */
   LOAD,

@@ -26,7 +26,7 @@ public interface LoadLedger {
   /** A posted file of a feed with this content. */
   Optional<FileEntry> twin(String feed, String fingerprint);
 
-  /** What is in force of a file's path, in the order of loads; without twins. */
+  /** The postings in force of a file's path, in the order of loads; without twins. */
   List<PostedRows> inForce(String feed, String path);
 
   /** The columns that were added to a feed, or widened, because its files changed. */

@@ -5,7 +5,7 @@ import java.time.Instant;
 import java.util.UUID;
 
 /**
- * What is written down when a load begins.
+ * The entry of a load at its start.
  *
  * @param kind what it does
  * @param feed the feed

@@ -4,7 +4,7 @@ import java.util.Locale;
 
 /** The life of a load: it runs, and then it has ended in one way for good. */
 public enum LoadState {
-  /** Its process is at work. */
+  /** Its process runs. */
   RUNNING,
   /** It went through all its files. */
   DONE,

@@ -9,7 +9,7 @@ import java.util.Map;
 import java.util.Set;
 
 /**
- * What became of the rejects of one file that were read again.
+ * The outcome of the rejects of one file that were read again.
  *
  * @param tally the account: records read, rows loaded, records still rejected, filtered
  * @param mended the rejects that are settled now

@@ -4,12 +4,12 @@ import java.time.Instant;
 import java.util.Optional;
 
 /**
- * What the ledger has of a feed's files.
+ * A summary of a feed's files in the ledger.
  *
  * @param lastPost when a file was last posted
  * @param rows rows loaded within the last day
  * @param seconds how long that took
- * @param openRejects rejects that nobody has settled
+ * @param openRejects open rejects
  */
 public record PostedSummary(
     Optional<Instant> lastPost, long rows, double seconds, long openRejects) {}

@@ -3,7 +3,7 @@ package dev.dusky.core.ledger;
 import dev.dusky.core.type.SqlType;
 
 /**
- * What was done.
+ * The result.
  *
  * @param loadId its entry in the journal, 0 if no row had the field
  * @param column the column

@@ -3,7 +3,7 @@ package dev.dusky.core.ledger;
 import java.util.List;
 
 /**
- * What was, or would be, undone.
+ * The postings that were, or would be, undone.
  *
  * @param loadId the reversing load, or 0 if nothing was written
  * @param files the paths, sorted

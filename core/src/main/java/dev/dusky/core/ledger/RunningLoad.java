@@ -6,7 +6,7 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 
-/** A load at work. Its entry is locked while its process lives. */
+/** A running load. Its entry is locked while its process lives. */
 public interface RunningLoad extends AutoCloseable {
 
   /** The load's number. */

@@ -3,7 +3,7 @@ package dev.dusky.core.ledger;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
 
-/** What one load did with one file. */
+/** The outcome of one file in one load. */
 public record TallyLine(
     long loadId,
     String path,

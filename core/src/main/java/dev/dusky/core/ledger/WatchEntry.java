@@ -4,7 +4,7 @@ import java.time.Instant;
 import java.util.Optional;
 
 /**
- * How watching a feed goes.
+ * The state of watching a feed.
  *
  * @param lookedAt when its depot was last looked at
  * @param lookedBy by which process

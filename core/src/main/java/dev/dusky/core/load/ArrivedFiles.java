@@ -17,7 +17,7 @@ import java.util.Optional;
  */
 final class ArrivedFiles implements Iterator<StagedFile> {
 
-  /** So many old files in a row are worth another request that starts behind them. */
+  /** The number of consecutive old files after which the listing starts again behind them. */
   private static final int OLD_BEFORE_JUMP = 300;
 
   private final Depot depot;

@@ -1,7 +1,7 @@
 package dev.dusky.core.load;
 
 /**
- * What a file has to know of the others that are loaded at the same time.
+ * The state shared by files that are loaded concurrently.
  *
  * @param atOnce the maximum number of files at the same time, this one included
  * @param order when the file's outcome may be committed

@@ -12,9 +12,9 @@ import java.util.function.BiFunction;
 import java.util.function.Consumer;
 
 /**
- * Processes several files at the same time, each on a thread and in a transaction of its own. They
- * are committed in the order in which they were added, so the result is that of one after the
- * other: which of two twins is posted, and where a failure stops the load.
+ * Processes several files at the same time, each on a thread and in its own transaction. They are
+ * committed in the order in which they were added, so the result is that of one after the other:
+ * which of two twins is posted, and where a failure stops the load.
  */
 final class ConcurrentScheduler implements FileScheduler {
 
@@ -55,7 +55,7 @@ final class ConcurrentScheduler implements FileScheduler {
       if (lost()) {
         throw Failure.of(Failure.Kind.INTERRUPTED, "Stopped while loading " + known.file().path())
             .because("a file before it failed")
-            .next("Nothing of this file was kept; load again to go on where this stopped");
+            .hint("This file was rolled back; load again to continue");
       }
     }
   }
@@ -121,7 +121,7 @@ final class ConcurrentScheduler implements FileScheduler {
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     } catch (InterruptedException e) {
-      throw new IllegalStateException("nobody interrupts these threads", e);
+      throw new IllegalStateException("these threads are never interrupted", e);
     }
   }
 

@@ -21,7 +21,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.StringJoiner;
 
-/** What is stated of one file, and whether the file keeps it. */
+/** Checks a file against its control totals. */
 final class ControlTotals {
 
   private final LoadRun run;
@@ -72,7 +72,7 @@ final class ControlTotals {
           .because(
               "the manifest says %,d bytes, the depot has %,d"
                   .formatted(entry.get().size().get(), file.size()))
-          .next("It may be half sent, or replaced since. Nothing was loaded");
+          .hint("It may be incomplete or replaced. Nothing was loaded");
     }
     Optional<String> sidecar = run.feed().policies().expectations().sidecar();
     if (sidecar.isPresent()) {
@@ -95,9 +95,9 @@ final class ControlTotals {
             .look(path)
             .orElseThrow(
                 () ->
-                    Failure.file(file.path() + " waits for its control file")
+                    Failure.file(file.path() + " needs its control file")
                         .because("there is no %s in depot %s".formatted(path, depot.name()))
-                        .next("Load again once it is there. Nothing was loaded"));
+                        .hint("Load again once it is there. Nothing was loaded"));
     if (beside.size() > FiguresJson.MOST_BYTES) {
       throw Failure.file("control file " + path + " is too large")
           .because("it has %,d bytes".formatted(beside.size()));
@@ -117,12 +117,12 @@ final class ControlTotals {
     return stated;
   }
 
-  /** How many records are stated, by whoever does. */
+  /** The stated number of records, from any source. */
   Optional<Long> expectedRows() {
     return stated.stream().flatMap(figures -> figures.rows().stream()).findFirst();
   }
 
-  /** What does not agree with the file, both numbers shown; empty if all does. */
+  /** The figures that disagree with the file, with both numbers; empty if all agree. */
   Optional<String> mismatch(long read, List<ControlTotal> totals) {
     StringJoiner wrong = new StringJoiner("; ");
     checksum().ifPresent(wrong::add);

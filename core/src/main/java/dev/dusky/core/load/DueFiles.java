@@ -9,8 +9,8 @@ import dev.dusky.core.ledger.LoadLedger;
 import java.util.Optional;
 
 /**
- * Moves or removes posted files as their feed says. What is due stands in the ledger since the
- * post, so that whoever comes next does what a process that died has left.
+ * Moves or removes posted files as their feed declares. What is due is in the ledger since the
+ * post, so that the next process completes what a dead process left.
  */
 final class DueFiles {
 
@@ -27,7 +27,7 @@ final class DueFiles {
     this.listener = listener;
   }
 
-  /** Does all that is due of a feed. What fails is told and stays due. */
+  /** Does all that is due for a feed. What fails is reported and stays due. */
   void settle(Feed feed) {
     ledger.settleDue(
         ledger.due(feed.name()),
@@ -46,7 +46,7 @@ final class DueFiles {
         });
   }
 
-  /** A file that is gone was dealt with before; one that has changed is another one. */
+  /** A file that is gone was processed before; one that has changed is another one. */
   private DueFile settle(DueFile file) {
     Optional<StagedFile> now =
         depot.look(file.path()).filter(found -> found.version().equals(file.version()));
@@ -64,7 +64,7 @@ final class DueFiles {
       if (i > MOST_NAMES) {
         throw Failure.depot(target + " and " + MOST_NAMES + " names like it are taken")
             .because("archiving never overwrites a file")
-            .next("Clear the archive folder, or choose another one; the file stays due");
+            .hint("Clear the archive folder, or choose another one; the file stays due");
       }
       free = target + "." + file.fileId() + (i == 1 ? "" : "-" + i);
     }

@@ -151,7 +151,7 @@ public final class FeedLoader {
           FeedLoader.this::add);
     }
 
-    /** What was being committed behind a failure ends first, and the load's entry says why. */
+    /** Pending commits end first; then the load's entry gets the failure. */
     void fail(Failure failure) {
       try {
         if (scheduler != null) {

@@ -219,7 +219,7 @@ final class FileAttempt {
           .because(
               "%,d rows were sent, but the warehouse took %,d and refused %,d"
                   .formatted(sent, found.loaded, found.refusals.count()))
-          .next("A rule of " + feed.into() + " may redirect rows; nothing was kept");
+          .hint("A rule of " + feed.into() + " may redirect rows; nothing was kept");
     }
     return true;
   }
@@ -242,7 +242,7 @@ final class FileAttempt {
     }
     if (twin.isPresent() && twins == TwinPolicy.HALT) {
       String message =
-          "same content as %s, posted in load %d, and twins of this feed halt"
+          "same content as %s, posted in load %d, and this feed has twins: halt"
               .formatted(twin.get().path(), twin.get().loadId().orElseThrow());
       return settlement.refuse(content, rejects, message);
     }
@@ -260,7 +260,7 @@ final class FileAttempt {
     }
     if (found.read == 0) {
       throw Failure.file(file.path() + " has no rows")
-          .next("Ask the sender whether that is right; nothing was loaded");
+          .hint("Ask the sender whether that is right; nothing was loaded");
     }
     return settlement.post(content, rejects);
   }
@@ -291,7 +291,7 @@ final class FileAttempt {
   private String fitting(String before) {
     return run.fitting()
         .find(run.depot(), file, feed)
-        .map(name -> before + "It reads well as a file of feed " + name)
+        .map(name -> before + "It can be read as a file of feed " + name)
         .orElse("");
   }
 }

@@ -41,7 +41,7 @@ import java.util.Set;
  */
 final class FileDrift {
 
-  /** So many drifts of one file are told one by one. */
+  /** The maximum number of drifts recorded per file. */
   private static final int MOST_TOLD = 1_000;
 
   private final Feed declared;
@@ -67,7 +67,7 @@ final class FileDrift {
     this.drifts = new ArrayList<>(before.orElse(List.of()));
   }
 
-  /** The feed as it reads this file, as far as that can be told before the file is opened. */
+  /** The feed as it reads this file, as far as that can be determined before the file is opened. */
   Feed beforeOpening(Depot depot) throws IOException {
     if (declared.policies().drift().isEmpty()) {
       return declared;
@@ -180,7 +180,7 @@ final class FileDrift {
         .because(
             form.formatted(count, count == 1 ? "is" : "are", String.join(", ", names))
                 + (count > 10 ? " and more" : ""))
-        .next(
+        .hint(
             "It waits until the file or the feed is changed: declare its columns, or let drift"
                 + " extend, capture or ignore them");
   }

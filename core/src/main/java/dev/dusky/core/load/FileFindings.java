@@ -7,7 +7,7 @@ import dev.dusky.core.tally.Tally;
 import java.util.List;
 import java.util.Optional;
 
-/** What an attempt has found of its file so far. */
+/** The findings of an attempt so far. */
 final class FileFindings {
 
   byte[] preamble = new byte[0];

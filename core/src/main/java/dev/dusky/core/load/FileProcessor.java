@@ -3,6 +3,7 @@ package dev.dusky.core.load;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.drift.Drift;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.feed.RevisedPolicy;
 import dev.dusky.core.ledger.FileClaim;
@@ -16,10 +17,10 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.ThreadLocalRandom;
 
-/** Takes one file from its claim to its outcome, in a transaction of its own. */
+/** Takes one file from its claim to its outcome, in its own transaction. */
 final class FileProcessor {
 
-  /** How often a file is tried again because a row that stands for repeats was refused. */
+  /** How often a file is tried again because a row kept instead of its repeats was refused. */
   private static final int MOST_REFUSALS = 16;
 
   /** How often a file is tried again because it conflicts with another transaction. */
@@ -219,11 +220,13 @@ final class FileProcessor {
 
     private Failure stubborn() {
       return Failure.file(
-              file.path() + " has rows whose repeats the table refuses one after another")
+              file.path() + " has repeated rows that the table refuses one after another")
           .because(
-              "after %d tries the row that stands for its repeats is still one that the table refuses"
+              "after %d tries the table still refuses the row kept instead of its repeats"
                   .formatted(MOST_REFUSALS))
-          .next("Nothing of it was loaded. Correct the rows that 'dusky rehearse' shows");
+          .hint(
+              "Nothing of it was loaded. Correct the rows that {} shows",
+              Invocation.of("rehearse"));
     }
   }
 }

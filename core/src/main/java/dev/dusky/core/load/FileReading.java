@@ -68,7 +68,7 @@ final class FileReading {
           && task.facts().get(of.fact()).isEmpty()) {
         throw Failure.file("%s has no %s in its path".formatted(file.path(), of))
             .because("column %s of feed %s comes from there".formatted(column.name(), feed.name()))
-            .next("Capture it in the feed's files pattern, or check how the file was staged");
+            .hint("Capture it in the feed's files pattern, or check how the file was staged");
       }
     }
   }
@@ -119,7 +119,7 @@ final class FileReading {
 
   private Failure interrupted() {
     return Failure.of(Failure.Kind.INTERRUPTED, "Stopped while loading " + file.path())
-        .next("Nothing of this file was kept; load again to go on where this stopped");
+        .hint("This file was rolled back; load again to continue");
   }
 
   /** Reads what is left behind the last record, so that fingerprint and checks cover all of it. */
@@ -135,7 +135,7 @@ final class FileReading {
     return Failure.depot(
             "Reading " + file.path() + " from depot " + task.run().depot().name() + " failed")
         .because(String.valueOf(e.getMessage()))
-        .next("Nothing of the file was loaded. Load again once the depot answers")
+        .hint("Nothing of the file was loaded. Load again once the depot answers")
         .from(e);
   }
 }

@@ -16,7 +16,7 @@ import java.util.Arrays;
 import java.util.List;
 
 /**
- * Tells the repeats among the rows of a file. Where the first row stays and memory is enough, as
+ * Detects the repeats among the rows of a file. Where the first row stays and memory is enough, as
  * they go by; else in a survey that reads the file once before it is written. Repeats that are only
  * counted need no survey.
  */
@@ -40,7 +40,8 @@ final class FileRepeats implements AutoCloseable {
   /**
    * The repeats of one file.
    *
-   * @param refused records that the table has refused before, ascending; they stand for no others
+   * @param refused records that the table has refused before, ascending; none is kept instead of
+   *     repeats
    */
   FileRepeats(LoadRepeats load, int turn, long[] refused) {
     this.load = load;
@@ -241,7 +242,7 @@ final class FileRepeats implements AutoCloseable {
     return load.fileIds();
   }
 
-  /** The file was not posted: other rows are no repeats of its own. */
+  /** The file was not posted: other rows are not its own repeats. */
   void forget() {
     load.forget(turn);
   }

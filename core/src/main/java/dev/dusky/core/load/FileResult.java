@@ -9,7 +9,7 @@ import java.time.Duration;
 import java.util.List;
 
 /**
- * What a load did with a file.
+ * The result of a file in a load.
  *
  * @param file the file
  * @param state its state now

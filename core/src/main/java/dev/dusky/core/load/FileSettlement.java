@@ -33,7 +33,7 @@ final class FileSettlement {
     this.found = found;
   }
 
-  /** Tells which repeats belong to the outcome. */
+  /** Returns which repeats belong to the outcome. */
   void repeats(FileRepeats ofFile) {
     repeats = Optional.of(ofFile);
   }
@@ -142,7 +142,7 @@ final class FileSettlement {
     }
     if (task.run().again() && !posted) {
       // What was posted of it before stays as it is, in table and ledger.
-      return result(outcome, outcome.message() + "; what was posted of it before stays", 0);
+      return result(outcome, outcome.message() + "; its posted rows stay in the table", 0);
     }
     task.posting().claim().settle(outcome, rejects);
     return result(outcome, outcome.message(), rejects.count());

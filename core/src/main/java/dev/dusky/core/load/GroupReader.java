@@ -92,7 +92,7 @@ final class GroupReader {
     return Optional.of(results);
   }
 
-  /** Empty if the file needs an attempt that only a transaction of its own allows. */
+  /** Empty if the file needs an attempt in a separate transaction. */
   private Optional<FileResult> read(
       GroupClaim group, GroupChange change, Depot fetched, StagedFile file, Tally before) {
     Optional<FileClaim> held = group.of(file);

@@ -89,14 +89,14 @@ final class GrowingFeed {
             () ->
                 Failure.warehouse(
                         "Table %s of feed %s does not exist".formatted(feed.into(), feed.name()))
-                    .next(
+                    .hint(
                         "Set create: true in the feed, or make it with:\n"
                             + tables.createStatement(feed.into(), feed.columns())));
     List<String> problems = TableFit.problems(feed, table);
     if (!problems.isEmpty()) {
       throw Failure.warehouse("Table %s does not fit feed %s".formatted(feed.into(), feed.name()))
           .because(String.join("; ", problems))
-          .next("Change the table or the feed's columns; no file was read");
+          .hint("Change the table or the feed's columns; no file was read");
     }
     return table;
   }

@@ -3,8 +3,8 @@ package dev.dusky.core.load;
 import dev.dusky.core.depot.StagedFile;
 
 /**
- * Told how a load goes on. Files that are loaded at the same time start and progress on threads of
- * their own; all else comes from the thread that runs the load, files in the order of names.
+ * Follows the progress of a load. Files that are loaded at the same time start and progress on
+ * worker threads; all else comes from the thread that runs the load, files in the order of names.
  */
 public interface LoadListener {
 
@@ -25,6 +25,6 @@ public interface LoadListener {
   /** Something happened that people should know and that stops nothing. */
   default void remark(String text) {}
 
-  /** A file is settled, or was passed over for a reason worth telling. */
+  /** A file is settled, or was skipped for a reason worth reporting. */
   default void finished(FileResult result) {}
 }

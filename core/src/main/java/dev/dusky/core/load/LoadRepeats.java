@@ -18,8 +18,8 @@ import java.util.Map;
 import java.util.stream.IntStream;
 
 /**
- * What a load knows of the rows that went by, so that repeats are told across its files. In memory
- * first; once that is full, on disk.
+ * The rows that a load has read, so that repeats are detected across its files. In memory first;
+ * once that is full, on disk.
  */
 final class LoadRepeats implements AutoCloseable {
 
@@ -35,7 +35,7 @@ final class LoadRepeats implements AutoCloseable {
   private boolean surveyAll;
 
   /**
-   * What one of several loads of files remembers.
+   * The repeats memory of one load.
    *
    * @param among how many share the memory
    */
@@ -68,7 +68,7 @@ final class LoadRepeats implements AutoCloseable {
     return files.size() - 1;
   }
 
-  /** Learns what is in the landing table, again if somebody else has changed it. */
+  /** Learns what is in the landing table, again if another process has changed it. */
   private void look(FilePosting posting) {
     posting.change().hold();
     String now = posting.claim().landedMark();
@@ -128,12 +128,12 @@ final class LoadRepeats implements AutoCloseable {
     return table;
   }
 
-  /** Whether files must be surveyed, since memory does not hold what tells repeats. */
+  /** Whether files must be surveyed, since memory does not hold the row hashes. */
   boolean surveyAll() {
     return surveyAll;
   }
 
-  /** What is known on disk, or null while memory is enough. */
+  /** The hashes on disk, or null while memory is enough. */
   HashSpool known() {
     return known;
   }
@@ -178,7 +178,7 @@ final class LoadRepeats implements AutoCloseable {
     dead.set(turn);
   }
 
-  /** What was last begun was undone, and begins anew. */
+  /** The current work was undone and begins again. */
   void forgetLast() {
     if (!files.isEmpty()) {
       forget(files.size() - 1);

@@ -16,7 +16,7 @@ import java.util.Optional;
  * @param claimed how many files another load holds
  * @param aside what else was left alone
  * @param tally the sum over posted files and twins, which balances
- * @param refused the sum over refused files, which is outside the books
+ * @param refused the sum over refused files, which sums exclude
  * @param repeatsSeen exact repeats that were seen and loaded all the same
  * @param elapsed how long it took
  */
@@ -35,7 +35,7 @@ public record LoadResult(
   /**
    * Files that were left alone.
    *
-   * @param stuck refused or halted before, and nobody has changed anything since
+   * @param stuck refused or halted before, and nothing has changed since
    * @param unready still being written
    * @param changed gone or changed between listing and reading
    * @param ignored revised files of which the feed takes no notice
@@ -58,7 +58,7 @@ public record LoadResult(
     return files.isEmpty() && claimed == 0;
   }
 
-  /** Whether every file could be dealt with. */
+  /** Whether every file could be processed. */
   public boolean clean() {
     return count(FileState.REFUSED) == 0 && count(FileState.REVISED) <= aside.ignored();
   }

@@ -7,14 +7,14 @@ import java.util.Optional;
 import java.util.function.BooleanSupplier;
 
 /**
- * What all files of a load have in common.
+ * The context that all files of a load share.
  *
  * @param feed the feed
  * @param depot where its files are
- * @param listener told how it goes on
+ * @param listener receives the progress
  * @param stopped asked between batches; once it says true the load ends as interrupted
  * @param fitting finds the feed that a wrong file belongs to
- * @param selection the files to deal with; all that match the feed and wait if there is none
+ * @param selection the files to load; default: all waiting files of the feed
  * @param retries whether what waits for a person is left alone, and what counts as unchanged
  */
 public record LoadRun(
@@ -62,7 +62,7 @@ public record LoadRun(
     return selection.map(Selection::again).orElse(false);
   }
 
-  /** What a manifest says of a file. */
+  /** The figures of a manifest for a file. */
   Optional<Manifest.Entry> entry(String path) {
     return selection.flatMap(Selection::manifest).flatMap(manifest -> manifest.entry(path));
   }

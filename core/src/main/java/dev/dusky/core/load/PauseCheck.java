@@ -3,7 +3,7 @@ package dev.dusky.core.load;
 import dev.dusky.core.ledger.LoadLedger;
 import java.util.Optional;
 
-/** Asks from time to time whether somebody has paused the feed. */
+/** Checks from time to time whether the feed is paused. */
 final class PauseCheck {
 
   private static final long EVERY_NANOS = 1_000_000_000L;

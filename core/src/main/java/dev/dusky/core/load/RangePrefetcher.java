@@ -14,10 +14,10 @@ import java.util.concurrent.atomic.AtomicInteger;
  */
 final class RangePrefetcher implements AutoCloseable {
 
-  /** So many ranges are a block. */
+  /** The number of ranges in a block. */
   private static final int TOGETHER = 4;
 
-  /** So many blocks are fetched ahead. */
+  /** The number of blocks fetched ahead. */
   private static final int AHEAD = 4;
 
   /** A block, and by how many more ranges it will be asked for. */
@@ -35,7 +35,7 @@ final class RangePrefetcher implements AutoCloseable {
   /**
    * The ranges of a file.
    *
-   * @param tail so many bytes behind a range come with it; at most those of a range
+   * @param tail the bytes after a range that are fetched with it; at most those of a range
    */
   RangePrefetcher(RangeBytes source, long size, int rangeBytes, int tail) {
     this.source = source;

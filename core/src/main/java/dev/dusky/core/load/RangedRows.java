@@ -20,7 +20,7 @@ import java.util.concurrent.BlockingQueue;
 import java.util.function.Supplier;
 
 /**
- * Reads and types the byte ranges of a large text file side by side, each from where a record seems
+ * Reads and types the byte ranges of a large text file concurrently, each from where a record seems
  * to start. Ranges go to the threads in turn and are taken from them in turn, so rows keep the
  * order of the file. A range is good if its first record starts where the last one before it ended;
  * if not, its rows are dropped and it is read again from there, on the caller's thread.
@@ -30,17 +30,17 @@ public final class RangedRows implements RowSource {
   /** The bytes of a range. */
   static final int RANGE = 1 << 20;
 
-  /** So many bytes behind a range come with it, since its last record seldom ends with it. */
+  /** The bytes fetched behind a range, since its last record rarely ends with it. */
   private static final int TAIL = 16 << 10;
 
   private static final int BATCH_BYTES = 256 << 10;
   private static final int BATCHES = RANGE / BATCH_BYTES + 2;
   private static final int MOST_LANES = 16;
 
-  /** What a lane may take of memory, roughly: its rows, twice a range and its records. */
+  /** The approximate memory of a lane: its rows, twice a range and its records. */
   private static final int LANE_BYTES = 24 << 20;
 
-  /** What a lane tells of its ranges, one after the other. */
+  /** The results of a lane's ranges, in their order. */
   private sealed interface Item {}
 
   /** A range begins with the record at that place. */
@@ -106,12 +106,12 @@ public final class RangedRows implements RowSource {
       try {
         items.put(end);
       } catch (InterruptedException e) {
-        Thread.currentThread().interrupt(); // closed: nobody will ask
+        Thread.currentThread().interrupt(); // closed: there is no reader
       }
     }
   }
 
-  /** What one thread needs to read and type a range. */
+  /** The state with which one thread reads and types a range. */
   private final class Part {
     private final RangeReader reader = file.reader(source);
     private final FieldSplitter splitter = opened.splitter();
@@ -164,8 +164,8 @@ public final class RangedRows implements RowSource {
    * @param opened the file, opened and not read from; closed with the rows
    * @param size the file's bytes
    * @param source gives them
-   * @param content told of them in their order
-   * @param binders gives a binder of its own for each thread
+   * @param content receives of them in their order
+   * @param binders gives its own binder for each thread
    * @param files how many files are read at the same time and share the memory
    */
   public RangedRows(
@@ -263,7 +263,8 @@ public final class RangedRows implements RowSource {
       finish(done.part(), done.passed());
     } else if (at >= end(range)) {
       finish(
-          done.part(), RangeReader.none(at)); // a record that started before goes on all through it
+          done.part(),
+          RangeReader.none(at)); // a record that started before extends through all of it
     } else {
       wrong++;
       if (again == null) {

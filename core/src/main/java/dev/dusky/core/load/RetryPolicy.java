@@ -9,9 +9,9 @@ import java.util.Map;
 import java.util.function.LongSupplier;
 
 /**
- * What a load leaves alone for now. One that looks again and again does not try refused and revised
- * files that nobody has done anything about, and sees for itself that a file no longer changes,
- * since the clocks of others may be wrong.
+ * The files that a load skips for now. A watcher does not retry refused and revised files without a
+ * change, and sees for itself that a file no longer changes, since the clocks of others may be
+ * wrong.
  */
 public final class RetryPolicy {
 

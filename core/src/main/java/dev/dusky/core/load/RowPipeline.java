@@ -27,7 +27,7 @@ public final class RowPipeline implements RowSource {
   private static final int MOST_BINDERS = 16;
   private static final int BATCH_BYTES = 256 << 10;
 
-  /** What travels through a queue when there are no more batches: why. */
+  /** The end of a queue of batches, with its reason. */
   private record End(Throwable failure) {}
 
   /** One binder with its thread and queues. */
@@ -88,7 +88,7 @@ public final class RowPipeline implements RowSource {
    * Starts reading. The reader is closed with the pipeline.
    *
    * @param path how messages name the file
-   * @param binders gives a binder of its own for each thread
+   * @param binders gives its own binder for each thread
    */
   public RowPipeline(String path, RecordReader reader, Supplier<Binder> binders) {
     this.path = path;
@@ -129,7 +129,7 @@ public final class RowPipeline implements RowSource {
     try {
       lane.records.put(end);
     } catch (InterruptedException e) {
-      Thread.currentThread().interrupt(); // closed: nobody will ask
+      Thread.currentThread().interrupt(); // closed: there is no reader
     }
   }
 

@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * The files that a load deals with, when it is not simply all that wait.
+ * The files that a load processes, if not all waiting ones.
  *
  * @param files the files, in the order of their paths
  * @param manifest what is stated of them, if they come from a manifest
@@ -18,7 +18,7 @@ public record Selection(List<StagedFile> files, Optional<Manifest> manifest, boo
     files = List.copyOf(files);
   }
 
-  /** Files that somebody said have arrived. */
+  /** Files that notifications named. */
   public static Selection arrived(List<StagedFile> files) {
     return new Selection(files, Optional.empty(), false);
   }

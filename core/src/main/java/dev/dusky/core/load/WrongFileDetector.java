@@ -11,8 +11,8 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 
 /**
- * Notices when (almost) all records of a file fail the same way, which means that it is no file of
- * this feed and not that each record is bad. Judged by the rejects that are kept in full.
+ * Notices when (almost) all records of a file fail the same way, which means that it is not a file
+ * of this feed and not that each record is bad. Judged by the rejects that are kept in full.
  */
 final class WrongFileDetector {
 
@@ -40,7 +40,7 @@ final class WrongFileDetector {
         : problem.code().label() + " in " + problem.column();
   }
 
-  /** What (almost) all records have in common, if the tolerance leaves room for the question. */
+  /** The fault that (almost) all records share, if the tolerance does not accept them. */
   Optional<String> verdict(long read, long rejected, Tolerance tolerance) {
     if (read < LEAST_RECORDS || rejected * 100 < read * PERCENT || tolerance.allows(read, read)) {
       return Optional.empty();
@@ -56,7 +56,7 @@ final class WrongFileDetector {
         : Optional.of(common.stream().limit(3).collect(Collectors.joining(", ")));
   }
 
-  /** The one reject that stands for all of them, at the place of the first. */
+  /** The one reject for all of them, at the position of the first. */
   Reject reject(String message) {
     return new Reject(
         first.recordNumber(),

@@ -4,7 +4,7 @@ import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.StoredReject;
 import java.util.List;
 
-/** Told what became of each reject that is mended. */
+/** Receives the outcome of each reject that is mended. */
 public interface MendListener {
 
   /** Its record is loaded, or left out by the feed's condition. */
@@ -13,6 +13,6 @@ public interface MendListener {
   /** Its record is still wrong; it stays open. */
   default void wrong(StoredReject reject, List<Problem> problems) {}
 
-  /** It was settled before, or is being settled by somebody else; nothing was done. */
+  /** It was settled before, or another process is settling it; nothing was done. */
   default void settled(StoredReject reject) {}
 }

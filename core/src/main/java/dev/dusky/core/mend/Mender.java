@@ -173,7 +173,7 @@ public final class Mender {
       if (several.contains(repair.reject().id())) {
         throw Failure.warehouse("Mending reject %d stopped".formatted(repair.reject().id()))
             .because("it gives several rows, and the table refuses one of them")
-            .next("Nothing of its file was mended. Correct it, or leave it out of what is mended");
+            .hint("Nothing of its file was mended. Correct it, or leave it out of what is mended");
       }
     }
 
@@ -251,7 +251,7 @@ public final class Mender {
       write(repair, rows, from, last, writer);
     }
 
-    /** A fault of the whole record stands for all the rows that it would have given from there. */
+    /** A fault of the whole record counts for all rows that it would have given from there. */
     private boolean wholeRecord(Repair repair) {
       return repair.reject().reject().problems().stream().allMatch(p -> p.column().isEmpty());
     }

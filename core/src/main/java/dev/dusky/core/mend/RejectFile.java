@@ -21,8 +21,8 @@ import java.util.Map;
 
 /**
  * Writes rejects for repair: their raw records in the feed's own layout, each with its number, and
- * beside them the reasons as text. Files with different headers or encodings, which cannot stand in
- * one, get one each.
+ * beside them the reasons as text. Files with different headers or encodings, which cannot share a
+ * file, get one each.
  */
 public final class RejectFile implements Closeable {
 

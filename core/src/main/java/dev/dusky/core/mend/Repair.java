@@ -6,7 +6,7 @@ import dev.dusky.core.reject.StoredReject;
  * A reject with the record that shall take its place.
  *
  * @param reject the reject
- * @param preamble what must stand before the record to read it
+ * @param preamble what must precede the record to read it
  * @param raw the record's bytes
  */
 public record Repair(StoredReject reject, byte[] preamble, byte[] raw) {

@@ -62,7 +62,7 @@ public final class RepairMatcher {
     if (known.isEmpty()) {
       throw Failure.file(name + " cannot be mended here")
           .because("there is no reject %d in this ledger".formatted(numbers.get(0)))
-          .next("Was it exported from another warehouse?");
+          .hint("Was it exported from another warehouse?");
     }
     Feed feed = feeds.apply(mostCommon(known));
     Map<Long, RepairedFile.Line> lines = new LinkedHashMap<>();

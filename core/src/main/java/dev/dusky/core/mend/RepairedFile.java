@@ -1,6 +1,7 @@
 package dev.dusky.core.mend;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.record.NumberedRecords;
 import dev.dusky.core.reject.StoredReject;
@@ -21,8 +22,8 @@ public final class RepairedFile {
    * One record of it.
    *
    * @param number the number of its reject, or -1
-   * @param line the line on which it stands
-   * @param preamble what must stand before its bytes to read them
+   * @param line the line on which it is
+   * @param preamble what must precede its bytes to read them
    * @param raw its bytes
    */
   public record Line(long number, long line, byte[] preamble, byte[] raw) {}
@@ -43,11 +44,13 @@ public final class RepairedFile {
     this.path = path;
   }
 
-  /** The first reject numbers in it, any of which tells its feed. */
+  /** The first reject numbers in it, any of which identifies its feed. */
   public List<Long> numbers() throws IOException {
     if (!Files.isRegularFile(path)) {
       throw Failure.usage("There is no file " + path)
-          .next("Write one with 'dusky rejects export', or read open rejects again with --retry");
+          .hint(
+              "Write one with {}, or read open rejects again with --retry",
+              Invocation.of("rejects", "export"));
     }
     try (InputStream in = Files.newInputStream(path)) {
       String head = new String(in.readNBytes(LOOK), StandardCharsets.ISO_8859_1);
@@ -61,8 +64,8 @@ public final class RepairedFile {
       if (numbers.isEmpty()) {
         throw Failure.file(path + " has no reject numbers")
             .because("no record begins with one")
-            .next(
-                "Export the rejects anew, and keep the column or member "
+            .hint(
+                "Export the rejects again, and keep the column or member "
                     + NumberedRecords.NUMBER
                     + " as it is");
       }

@@ -1,2 +1,2 @@
-/** Rejects repaired: written out for repair, read back, and loaded through the same reading. */
+/** Mending: rejects are exported, read back, and loaded through the same reading. */
 package dev.dusky.core.mend;

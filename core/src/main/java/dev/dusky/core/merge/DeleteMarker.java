@@ -7,7 +7,7 @@ import java.util.Optional;
  * Which landed rows say that their key is gone, and what is done then.
  *
  * @param column a column of the source
- * @param values the values of it that say so
+ * @param values its values that mean deleted
  * @param then what is done
  * @param into the target's column to mark or end with; empty where a history ends
  */

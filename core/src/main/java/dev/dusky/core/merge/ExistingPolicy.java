@@ -3,7 +3,7 @@ package dev.dusky.core.merge;
 import java.util.List;
 import java.util.Optional;
 
-/** What a merge does with a row whose key is in the target already. */
+/** How a merge handles a row whose key exists in the target. */
 public sealed interface ExistingPolicy {
 
   /** The target's row stays. */

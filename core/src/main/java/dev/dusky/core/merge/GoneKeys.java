@@ -2,11 +2,11 @@ package dev.dusky.core.merge;
 
 import java.util.Locale;
 
-/** What happens to a target row whose key has gone from the source. */
+/** How a target row is handled whose key is gone from the source. */
 public enum GoneKeys {
   /** It stays as it is. */
   KEEP,
-  /** A truth column says so. */
+  /** A boolean column marks them. */
   MARK,
   /** A time column says since when; with a history, its open version ends. */
   END,

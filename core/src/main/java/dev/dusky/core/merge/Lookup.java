@@ -27,7 +27,7 @@ public record Lookup(
   /** The columns of a dimension with history; {@code current} may be missing. */
   public record Validity(String from, String until, Optional<String> current) {}
 
-  /** What is done about a key that the dimension does not have. */
+  /** How a key that the dimension lacks is handled. */
   public sealed interface Unknown {
 
     /** The row is a reject. */
@@ -39,7 +39,7 @@ public record Lookup(
     /**
      * The dimension gets a member that has its key alone, until its row arrives.
      *
-     * @param column the dimension's truth column that tells such members
+     * @param column the dimension's boolean column that marks such members
      */
     record Placeholder(String column) implements Unknown {}
   }

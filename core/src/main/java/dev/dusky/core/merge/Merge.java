@@ -12,7 +12,7 @@ import java.util.Optional;
  * @param source where the rows come from
  * @param into the target
  * @param create whether the target is made when it does not exist
- * @param key the target's columns that tell its rows apart
+ * @param key the target's columns that identify its rows
  * @param latestBy columns of the source, most important first, that say which of several rows of
  *     one key is the latest
  * @param columns expressions for target columns, over columns of the source; all other columns come
@@ -20,8 +20,8 @@ import java.util.Optional;
  * @param existing what is done when the key is there
  * @param deleted which rows say that their key is gone
  * @param missing set if each file of the source is a full snapshot
- * @param surrogate the target's column that gets a number of its own, if there is one
- * @param placeholder the target's truth column that tells members of which only the key is known
+ * @param surrogate the target's column that gets its own number, if there is one
+ * @param placeholder the target's boolean column that marks members of which only the key is known
  * @param lookups columns that come from dimensions
  * @param newer a column of source and target: only rows beyond the target's greatest are taken
  * @param totals columns whose sums are kept from file to target

@@ -4,7 +4,7 @@ import java.time.Duration;
 import java.util.List;
 
 /**
- * What one transaction of a merge did, or would do.
+ * The result of one transaction of a merge, executed or rehearsed.
  *
  * @param merge its name
  * @param into the target

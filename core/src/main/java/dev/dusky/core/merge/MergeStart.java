@@ -10,7 +10,7 @@ import java.time.Instant;
  * @param toolVersion the version of this program
  * @param at when
  * @param retry whether rejected rows are taken again, and no new ones
- * @param rehearsed whether it is undone in the end; then this many changes are told
+ * @param rehearsed whether it is rolled back; then this many changes are reported
  */
 public record MergeStart(
     String startedBy,

@@ -10,7 +10,7 @@ package dev.dusky.core.merge;
  */
 public record MergeStep(Effect effect, String comment, String sql, String into) {
 
-  /** What a statement does for the merge. */
+  /** The purpose of a statement in the merge. */
   public enum Effect {
     /** Prepares or sorts out; its count is of no interest. */
     PREPARE,

@@ -8,7 +8,7 @@ package dev.dusky.core.merge;
  * @param landed rows taken from the source
  * @param inserted rows whose key was not there
  * @param updated rows that changed what is there, or added a version to it
- * @param unchanged rows that say what is there already
+ * @param unchanged rows that say what exists already
  * @param superseded rows that give way to a later one of their key, or to what is there
  * @param deleted rows that said that their key is gone, and took it away
  * @param rejected rows that could not be merged

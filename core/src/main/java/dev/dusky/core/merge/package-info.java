@@ -1,4 +1,2 @@
-/**
- * Bringing landed rows into a target by key: what is declared, in which order it runs, its tally.
- */
+/** Merges of landed rows into a target by key: declaration, order and tally. */
 package dev.dusky.core.merge;

@@ -72,7 +72,7 @@ public final class Preview {
     this.text = new FieldText(feed.layout());
   }
 
-  /** Looks at up to so many records; the feed's condition chooses among them. */
+  /** Looks at up to that many records; the feed's condition chooses among them. */
   public static Preview at(
       Depot depot, StagedFile file, Feed feed, PreviewMode mode, int most, long seed)
       throws IOException {
@@ -230,7 +230,7 @@ public final class Preview {
     return values;
   }
 
-  /** What the columns are called and typed, once the first records are there. */
+  /** Names and types of the columns, once the first records are there. */
   private void name(RecordReader reader, RecordBatch batch) {
     List<FeedColumn> fields = FeedInputs.of(feed).fields();
     if (feed.layout().naming() == FieldNaming.PATH) {

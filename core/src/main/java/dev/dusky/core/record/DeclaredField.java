@@ -3,7 +3,7 @@ package dev.dusky.core.record;
 import dev.dusky.core.type.SqlType;
 
 /**
- * A field that a file declares in a schema of its own.
+ * A field that a file declares in its own schema.
  *
  * @param path how a feed asks for it
  * @param type its type

@@ -43,7 +43,7 @@ public final class DelimitedReader implements RecordReader {
               found
                   ? "line " + batch.line(0) + ": " + batch.fault(0).message()
                   : "there is no line but blank ones and comments")
-          .next("If the file has no header, set header: false in layout " + layout.name());
+          .hint("If the file has no header, set header: false in layout " + layout.name());
     }
     headerRecord = batch.raw(0);
     List<String> result = new ArrayList<>();

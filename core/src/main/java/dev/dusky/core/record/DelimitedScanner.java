@@ -10,8 +10,8 @@ import java.nio.charset.StandardCharsets;
  * and fields there. Written for speed; all policy that can wait is elsewhere.
  *
  * <p>A broken quote costs one record. The damaged record runs to the end of the physical line on
- * which the broken field's quote opens; reading goes on with the next line. A quote is broken when
- * something other than a delimiter or a line end follows the closing quote, or when no closing
+ * which the broken field's quote opens; reading continues with the next line. A quote is broken
+ * when something other than a delimiter or a line end follows the closing quote, or when no closing
  * quote comes before the end of the file or the record limit.
  */
 final class DelimitedScanner implements RecordScanner {
@@ -126,7 +126,7 @@ final class DelimitedScanner implements RecordScanner {
     return limit;
   }
 
-  /** Passes over one blank or comment line; gives {@code pos} itself if there is none. */
+  /** Skips one blank or comment line; gives {@code pos} itself if there is none. */
   private int passOver(byte[] b, int pos, int limit, Behind behind) {
     byte first = b[pos];
     if (first == lineEnd) {
@@ -236,7 +236,7 @@ final class DelimitedScanner implements RecordScanner {
     return limit;
   }
 
-  /** Makes {@link #next} go on at a position. */
+  /** Makes {@link #next} continue at a position. */
   private void seek(byte[] b, int position) {
     block = position;
     bits = specials(b, position);

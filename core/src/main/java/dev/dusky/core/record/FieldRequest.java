@@ -3,7 +3,7 @@ package dev.dusky.core.record;
 import java.util.List;
 
 /**
- * What a feed asks a reader for, where fields are found by paths.
+ * The fields that a feed requests from a reader by paths.
  *
  * @param fields the fields, in the order in which each record shall have them
  */

@@ -36,7 +36,7 @@ public final class FieldText {
     }
   }
 
-  /** Whether a field without escapes is its bytes as they stand. */
+  /** Whether a field without escapes is its bytes as they are. */
   public boolean isPlain() {
     return !trim;
   }

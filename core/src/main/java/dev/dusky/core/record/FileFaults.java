@@ -17,7 +17,7 @@ public final class FileFaults {
   private FileFaults() {}
 
   /**
-   * What to throw in place of something that was thrown while a file was read or typed.
+   * Turns errors that occur while a file is read or typed into failures of that file.
    *
    * @param path how messages name the file
    * @param where the place in the file, such as {@code behind record 12}
@@ -45,13 +45,13 @@ public final class FileFaults {
             where
                 + ": "
                 + (memory ? "it asks for more memory than the program has" : words(thrown)))
-        .next(
+        .hint(
             "Nothing of it was loaded. Stage the file again, or ask the sender for a sound one;"
-                + " --debug shows where it was met")
+                + " --debug shows where it occurred")
         .from(thrown);
   }
 
-  /** Errors that content can cause; others tell of the program or the machine. */
+  /** Errors that content can cause; others come from the program or the machine. */
   private static boolean ofContent(Error error) {
     return error instanceof OutOfMemoryError
         || error instanceof StackOverflowError

@@ -137,7 +137,7 @@ final class FixedScanner implements RecordScanner {
       }
       seen |= word;
     }
-    ascii = !ByteWords.anyHigh(seen); // what stands behind the limit can only make it slower
+    ascii = !ByteWords.anyHigh(seen); // what follows the limit can only make it slower
     return limit;
   }
 
@@ -178,7 +178,7 @@ final class FixedScanner implements RecordScanner {
     out.finishRecord(start, end, line);
   }
 
-  /** Where the first byte other than the pad stands, or {@code to}. */
+  /** Where the first byte other than the pad is, or {@code to}. */
   private static int passPads(byte[] b, int from, int to, long pad) {
     int i = from;
     int same = 8;

@@ -9,8 +9,8 @@ import java.util.List;
 /**
  * Makes the cells of delimited records safe for spreadsheets, which take a text that begins with
  * one of {@code = + - @}, blanks before it or not, a tab or a carriage return as a formula: an
- * apostrophe is put before it, one more before apostrophes that stand there already, so that taking
- * one away gives back the text. Plain numbers stay as they are.
+ * apostrophe is put before it, one more before existing apostrophes, so that taking one away gives
+ * back the text. Plain numbers stay as they are.
  */
 final class FormulaGuard {
 
@@ -59,7 +59,7 @@ final class FormulaGuard {
         && !told.matches("[-+]?\\d[\\d.,' ]*([eE][-+]?\\d+)?");
   }
 
-  /** Start and end of each cell; of a record without fields, as its delimiters tell. */
+  /** Start and end of each cell; of a record without fields, by its delimiters. */
   private static List<int[]> cells(RecordBatch batch, int record, DelimitedLayout layout) {
     List<int[]> cells = new ArrayList<>();
     if (batch.fault(record) == null) {

@@ -6,7 +6,7 @@ import java.util.Optional;
 
 /**
  * The boundary around a reader: whatever it throws becomes a refusal of its file. After a failure
- * it fails in the same way for ever, so that a file that broke never seems to end well.
+ * it keeps failing in the same way, so that a broken file never seems to end well.
  */
 final class GuardedReader implements RecordReader {
 

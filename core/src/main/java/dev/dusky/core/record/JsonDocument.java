@@ -24,7 +24,7 @@ import java.util.List;
 
 /**
  * Finds the records inside JSON documents with Jackson's streaming parser, in constant memory
- * however large the document. The values to be carried must stand before the records.
+ * however large the document. The values to be carried must precede the records.
  */
 final class JsonDocument {
 
@@ -94,7 +94,7 @@ final class JsonDocument {
         throw new IllegalArgumentException(
             "'%s' cannot be followed while streaming: only names, indices from the front and [*]"
                     .formatted(text)
-                + " may stand in it");
+                + " may be in it");
       }
     }
   }
@@ -192,12 +192,12 @@ final class JsonDocument {
       throw Failure.file(
               "%s has %s behind its records".formatted(path, layout.carry().get(trail.number())))
           .because("a value can only be carried onto records that come after it")
-          .next("Ask the sender to put it first, or take it out of carry in the layout");
+          .hint("Ask the sender to put it first, or take it out of carry in the layout");
     } else if (kept.cut()) {
       throw Failure.file("%s has a value too large to be carried".formatted(path))
           .because(
               "%s is longer than the record limit".formatted(layout.carry().get(trail.number())))
-          .next("Take it out of carry in the layout");
+          .hint("Take it out of carry in the layout");
     } else {
       carried[trail.number()] = Arrays.copyOfRange(kept.bytes(), kept.at(from), kept.at(to));
       batch.carried(carried.clone());
@@ -212,13 +212,13 @@ final class JsonDocument {
         .descendingIterator()
         .forEachRemaining(
             level -> where.append(level.array ? "[" + level.index + "]" : "." + level.name));
-    boolean placed = e.getLocation() != null; // broken limits have no place of their own
+    boolean placed = e.getLocation() != null; // broken limits have their own place
     JsonLocation at = placed ? e.getLocation() : parser.currentLocation();
     return Failure.file(path + " is not well-formed JSON")
         .because(
             "at line %d, byte %,d, in or behind %s: %s"
                 .formatted(at.getLineNr(), Math.max(0, at.getByteOffset()), where, why(e)))
-        .next("Nothing of it was loaded. Stage the file again, or ask the sender for a whole one")
+        .hint("Nothing of it was loaded. Stage the file again, or ask the sender for a whole one")
         .from(e);
   }
 

@@ -65,7 +65,7 @@ final class JsonFields implements FieldSplitter {
             new RecordFault(
                 RejectCode.BAD_JSON,
                 0,
-                "the record is no object, so it has none of the feed's members"));
+                "the record is not an object, so it has none of the feed's members"));
       } else {
         fault = null;
         elements[0] = 0;
@@ -127,7 +127,7 @@ final class JsonFields implements FieldSplitter {
               new RecordFault(
                   RejectCode.REPEATED_MEMBER,
                   0,
-                  "a member on the path %s stands there more than once".formatted(field.path()));
+                  "a member on the path %s occurs more than once".formatted(field.path()));
           break;
         }
         value(field, node);

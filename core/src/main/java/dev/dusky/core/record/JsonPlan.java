@@ -8,7 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * Where a feed's fields stand in JSON records, settled once.
+ * Where a feed's fields are in JSON records, computed once.
  *
  * @param levels the paths of the arrays whose elements become rows, each from the element before it
  * @param firstNames for each level the members that its fields' paths begin with
@@ -129,7 +129,7 @@ public record JsonPlan(
     for (Segment segment : segments) {
       if (!segment.singular() && !segment.wildcard()) {
         throw new IllegalArgumentException(
-            "'" + text + "' cannot give rows: only names, indices and [*] may stand in it");
+            "'" + text + "' cannot give rows: only names, indices and [*] may be in it");
       }
     }
     if (segments.isEmpty() || !segments.get(segments.size() - 1).wildcard()) {

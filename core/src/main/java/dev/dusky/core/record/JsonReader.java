@@ -120,7 +120,7 @@ public final class JsonReader implements RecordReader {
     if (first == '<') {
       throw Failure.file(path + " is not JSON")
           .because("it begins like XML")
-          .next("Give the feed a layout of kind xml, or check which file was staged");
+          .hint("Give the feed a layout of kind xml, or check which file was staged");
     }
   }
 
@@ -154,7 +154,7 @@ public final class JsonReader implements RecordReader {
     in.close();
   }
 
-  /** What is wrong with a layout's paths, if anything. */
+  /** The error of a layout's paths, if any. */
   public static Optional<String> problem(JsonLayout layout, FieldRequest request) {
     try {
       JsonPlan.of(layout, request);

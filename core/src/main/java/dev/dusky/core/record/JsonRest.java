@@ -11,13 +11,13 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * The members of JSON records that nobody asked for, as one JSON object whose names are paths:
+ * The members of JSON records that no column takes, as one JSON object whose names are paths:
  * {@code farm.owner}, and behind rows {@code results[*].unit}. Members without a value are left
  * out.
  */
 final class JsonRest {
 
-  /** A member by name; one that was asked for as a whole has no members of its own here. */
+  /** A member by name; one that was asked for as a whole has its own members here. */
   private static final class Known {
     private final Map<String, Known> members = new HashMap<>();
     private boolean whole;

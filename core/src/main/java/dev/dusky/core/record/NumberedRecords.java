@@ -32,7 +32,7 @@ import java.util.regex.Pattern;
  */
 public final class NumberedRecords {
 
-  /** The name under which the number stands. */
+  /** The name of the number. */
   public static final String NUMBER = "dusky_reject";
 
   private static final String TEXT = "dusky_record";
@@ -60,7 +60,7 @@ public final class NumberedRecords {
 
   // ---- writing
 
-  /** Writes what stands before the first record. */
+  /** Writes what precedes the first record. */
   public void begin(OutputStream out, byte[] preamble) throws IOException {
     if (layout instanceof DelimitedLayout delimited) {
       int mark = markLength(preamble);
@@ -150,7 +150,7 @@ public final class NumberedRecords {
     return "{\"%s\":%d,\"%s\":%s}".formatted(NUMBER, number, TEXT, JsonStrings.quoted(text));
   }
 
-  /** Writes what stands behind the last record. */
+  /** Writes what follows the last record. */
   public void end(OutputStream out) throws IOException {
     if (layout instanceof XmlLayout) {
       out.write("</rejects>\n".getBytes(StandardCharsets.US_ASCII));
@@ -192,8 +192,8 @@ public final class NumberedRecords {
      * A record.
      *
      * @param number its number, or -1 if it has none
-     * @param line the line on which it stands
-     * @param preamble what must stand before its bytes to read them
+     * @param line the line on which it is
+     * @param preamble what must precede its bytes to read them
      * @param raw its bytes without the number
      */
     void take(long number, long line, byte[] preamble, byte[] raw) throws IOException;
@@ -217,11 +217,11 @@ public final class NumberedRecords {
       boolean header = plain.header() == HeaderUse.NAMES;
       if (header && (reader.names().isEmpty() || !reader.names().get(0).equals(NUMBER))) {
         String first = reader.names().isEmpty() ? "" : reader.names().get(0);
-        throw Failure.file(path + " is no file of rejects for this layout")
+        throw Failure.file(path + " is not a file of rejects for this layout")
             .because(
                 "its first column is '%s', not %s"
                     .formatted(first.length() > 60 ? first.substring(0, 60) : first, NUMBER))
-            .next(
+            .hint(
                 first.startsWith(NUMBER)
                     ? "It was saved with another delimiter: save it with '%s'"
                         .formatted(layout.delimiter())

@@ -85,7 +85,7 @@ final class PlainRecords {
       int end = at;
       if (c != n) {
         if (at != fieldStart) {
-          continue; // a quote inside a field stands for itself
+          continue; // a quote inside a field is literal
         }
         int flags = RecordBatch.QUOTED;
         while (true) {

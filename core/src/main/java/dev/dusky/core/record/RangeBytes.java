@@ -6,6 +6,6 @@ import java.io.IOException;
 @FunctionalInterface
 public interface RangeBytes {
 
-  /** So many bytes from a position on, fewer only at the end of the file. */
+  /** Bytes from a position on; fewer than asked for only at the end of the file. */
   byte[] bytes(long position, int length) throws IOException;
 }

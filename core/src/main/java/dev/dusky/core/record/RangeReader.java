@@ -11,7 +11,7 @@ import java.util.Optional;
  */
 public final class RangeReader {
 
-  /** Stands for a range in which no record starts. */
+  /** Means a range in which no record starts. */
   public static final long NOWHERE = -1;
 
   private static final int AHEAD = 64 << 10;
@@ -92,12 +92,12 @@ public final class RangeReader {
     }
   }
 
-  /** What was passed, once all of the range were read. */
+  /** The skipped content, once all of the range were read. */
   public Passed passed() {
     return new Passed(text.offset(), scanner.line(), firstLine, trailer);
   }
 
-  /** A range that goes by without a record of its own, before that place. */
+  /** A range before that position without a record. */
   public static Passed none(long end) {
     return new Passed(end, 0, NOWHERE, Optional.empty());
   }

@@ -22,7 +22,7 @@ public final class RecordAppender {
   private int rawTo;
   private boolean cut;
 
-  /** An appender for records up to so many bytes. */
+  /** An appender for records up to that many bytes. */
   public RecordAppender(int recordLimit) {
     this.recordLimit = recordLimit;
   }

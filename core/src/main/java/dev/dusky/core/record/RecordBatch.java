@@ -48,7 +48,7 @@ public final class RecordBatch {
   private int offsetCursor;
   private long offsetAtCursor;
 
-  /** A batch whose buffer holds so many bytes at first; it grows for larger records. */
+  /** A batch whose buffer initially holds that many bytes; it grows for larger records. */
   public RecordBatch(int capacity) {
     bytes = new byte[capacity + SLACK];
     int records = Math.max(1 << 7, Math.min(1 << 11, capacity >> 5));
@@ -62,7 +62,7 @@ public final class RecordBatch {
 
   // ---- filling, by the readers of this package
 
-  /** Empties the batch; what stands before {@code first} in its bytes is not of this place. */
+  /** Empties the batch; what precedes {@code first} in its bytes is not of this place. */
   void reset(long newBaseOffset, Transcoding newTranscoding, int first) {
     records = 0;
     fields = 0;
@@ -170,7 +170,7 @@ public final class RecordBatch {
     }
   }
 
-  /** Gives the last finished record a place in the file of its own. */
+  /** Gives the last finished record a place in its own file. */
   void placeLast(long fileOffset) {
     if (offset.length < rawStart.length) {
       offset = Arrays.copyOf(offset, rawStart.length);
@@ -259,7 +259,7 @@ public final class RecordBatch {
   }
 
   /**
-   * One field a record, in bytes that belong to somebody else; a length below 0 stands for none.
+   * One field a record, in bytes that belong to another object; a length below 0 means no field.
    */
   public void overlay(byte[] source, int rows, int[] starts, int[] lengths) {
     reset(0, transcoding, 0);
@@ -328,7 +328,7 @@ public final class RecordBatch {
     return anyFault;
   }
 
-  /** What is wrong with the record, or null if it was split into fields. */
+  /** The problem of the record, or null if it was split into fields. */
   public RecordFault fault(int record) {
     return anyFault && record < faults.length ? faults[record] : null;
   }
@@ -344,7 +344,7 @@ public final class RecordBatch {
     return fault != null && fault.code() == RejectCode.RECORD_TOO_LARGE;
   }
 
-  /** The record's bytes as they stand in the file, without the line end. */
+  /** The record's bytes as they are in the file, without the line end. */
   public byte[] raw(int record) {
     if (typed != null) {
       return typed.raw().apply(record);
@@ -357,7 +357,7 @@ public final class RecordBatch {
     return Arrays.copyOfRange(bytes, rawStart[record], rawEnd[record]);
   }
 
-  /** Where a field starts in {@link #utf8}, or -1 if its text does not stand there. */
+  /** Where a field starts in {@link #utf8}, or -1 if its text is not there. */
   public int startInRecord(int record, int field) {
     int start = fieldStart[field];
     boolean inside = start >= rawStart[record] && fieldEnd(field) <= rawEnd[record];

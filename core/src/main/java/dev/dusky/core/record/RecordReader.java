@@ -29,15 +29,15 @@ public interface RecordReader extends AutoCloseable {
     return false;
   }
 
-  /** What splits the records it reads into fields, on other threads; a new one each time. */
+  /** A new splitter of its records into fields, for use on another thread. */
   default FieldSplitter splitter() {
     return batch -> batch;
   }
 
   /**
-   * What must stand before the raw bytes of a record so that it can be read by itself: a byte order
-   * mark, the header with its line end, an XML declaration; of a workbook the column names as a
-   * JSON array. No bytes if nothing is needed.
+   * The bytes needed before a raw record to read it alone: a byte order mark, the header with its
+   * line end, an XML declaration; of a workbook the column names as a JSON array. No bytes if
+   * nothing is needed.
    */
   default byte[] preamble() {
     return new byte[0];

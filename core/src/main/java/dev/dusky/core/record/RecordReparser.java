@@ -39,8 +39,7 @@ public final class RecordReparser {
   /**
    * For the records of one file.
    *
-   * @param preamble what the file's reader said must stand before each ({@link
-   *     RecordReader#preamble})
+   * @param preamble what the file's reader said must precede each ({@link RecordReader#preamble})
    */
   public RecordReparser(Layout layout, byte[] preamble, FieldRequest request) {
     this.layout = single(layout);
@@ -48,7 +47,7 @@ public final class RecordReparser {
     this.request = request;
   }
 
-  /** The layout of a record that stands alone. */
+  /** The layout of a single record. */
   private static Layout single(Layout layout) {
     if (layout instanceof DelimitedLayout l) {
       return l.alone();
@@ -134,7 +133,7 @@ public final class RecordReparser {
     return all;
   }
 
-  /** Outside strings, where they may not stand, line ends mean nothing in JSON. */
+  /** Outside strings, where they may not be, line ends mean nothing in JSON. */
   private byte[] oneLine(byte[] raw) {
     boolean wide = preamble.length == 2 || ((JsonLayout) layout).encoding() != Encoding.UTF_8;
     byte[] line = raw.clone();

@@ -4,12 +4,12 @@ import dev.dusky.core.layout.DelimitedLayout;
 import java.nio.charset.StandardCharsets;
 
 /**
- * Where in the middle of a file a record seems to start. It is a guess, to be held against where
+ * Where in the middle of a file a record seems to start. It is a guess, to be compared with where
  * the records before it really end.
  */
 sealed interface RecordStart {
 
-  /** Stands for no start. */
+  /** Means no start. */
   int NONE = -1;
 
   /**
@@ -42,8 +42,8 @@ sealed interface RecordStart {
   }
 
   /**
-   * Behind each line end that is not in quotes. Whether the part begins in quotes is told by the
-   * first quote that can only open or only close a field, as proposed by Ge, Li, Eilebrecht,
+   * Behind each line end that is not in quotes. Whether the part begins in quotes is reported by
+   * the first quote that can only open or only close a field, as proposed by Ge, Li, Eilebrecht,
    * Chandramouli and Kossmann, "Speculative Distributed CSV Data Parsing for Big Data Analytics"
    * (SIGMOD 2019).
    */
@@ -77,7 +77,7 @@ sealed interface RecordStart {
       return NONE;
     }
 
-    /** The first quote that is told, if it closes a field; else -1. */
+    /** The first quote that is reported, if it closes a field; else -1. */
     private int firstClosing(byte[] bytes, int from, int to) {
       for (int i = from; i < to - 1; i++) {
         if (bytes[i] == quote && bytes[i - 1] != quote && bytes[i + 1] != quote) {

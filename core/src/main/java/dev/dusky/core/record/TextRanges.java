@@ -5,8 +5,8 @@ import java.util.Optional;
 import java.util.function.Supplier;
 
 /**
- * What one must know of a text file to read parts of it side by side: where its records begin, how
- * they are found, and how to guess where one starts.
+ * The properties of a text file that are needed to read parts of it concurrently: where its records
+ * begin, how they are found, and how to guess where one starts.
  */
 public final class TextRanges {
 

@@ -23,10 +23,10 @@ final class TextRecords implements Closeable {
   /** Small files end within these bytes. */
   private static final int FIRST_LOOK = 8 << 10;
 
-  /** So much is read at once of a record that goes on behind its part of the file. */
+  /** The bytes read at a time of a record that continues behind its part of the file. */
   private static final int LOOK_BEYOND = 8 << 10;
 
-  /** So many tiny records make a batch, full or not: what is wrong with them must be held too. */
+  /** The maximum number of records in a batch, since their faults are held too. */
   static final int MOST_RECORDS = 1 << 15;
 
   private final InputStream in;
@@ -78,7 +78,7 @@ final class TextRecords implements Closeable {
   static Failure empty(String path) {
     return Failure.file(path + " is empty")
         .because("it has no bytes at all")
-        .next("Ask the sender for the file, or remove it from the depot");
+        .hint("Ask the sender for the file, or remove it from the depot");
   }
 
   /** The file's byte order mark, or no bytes. */
@@ -106,12 +106,12 @@ final class TextRecords implements Closeable {
     return carry;
   }
 
-  /** How many of the file's bytes the first ones of the head stand for. */
+  /** How many of the file's bytes the first ones of the head represent. */
   int originalLength(int bytes) {
     return transcoding.originalLength(carry, 0, bytes);
   }
 
-  /** Reads until the carry has at least so many bytes or the file ends. */
+  /** Reads until the carry has at least a given number of bytes or the file ends. */
   private void readCarry(int least) throws IOException {
     int length = carry.length;
     byte[] bytes = Arrays.copyOf(carry, Math.max(least, length));
@@ -120,7 +120,7 @@ final class TextRecords implements Closeable {
     carry = ended ? Arrays.copyOf(bytes, length + read) : bytes;
   }
 
-  /** The byte that ends a line, told from the first one if it is not declared. */
+  /** The byte that ends a line, inferred from the first one if it is not declared. */
   byte lineEnd(LineEnd declared) {
     if (declared != LineEnd.AUTO) {
       return (byte) (declared == LineEnd.CR ? '\r' : '\n');
@@ -152,7 +152,7 @@ final class TextRecords implements Closeable {
     return transcoding.original(end, 0, 1);
   }
 
-  /** Passes over physical lines. */
+  /** Skips physical lines. */
   void skipLines(int lines, byte lineEnd) throws IOException {
     for (int skipped = 0; skipped < lines; skipped++) {
       int end = DelimitedScanner.find(lineEnd, carry, 0, carry.length);
@@ -197,7 +197,7 @@ final class TextRecords implements Closeable {
         break;
       }
       if (!beyond && !ended && place(batch, first, limit) >= reach) {
-        beyond = true; // the record that stands at the end of the part goes on behind it
+        beyond = true; // the record that is at the end of the part continues behind it
       } else if (used > first) {
         // Only blank lines, comments or the rest of a skipped record so far: make room.
         offset += transcoding.originalLength(batch.bytes(), first, used);
@@ -277,7 +277,7 @@ final class TextRecords implements Closeable {
     return at;
   }
 
-  /** Where in the file's bytes a position of the batch is; without a reach nobody needs to know. */
+  /** Where in the file's bytes a position of the batch is; without a reach it is not needed. */
   private long place(RecordBatch batch, int first, int position) {
     return reach == Long.MAX_VALUE
         ? 0

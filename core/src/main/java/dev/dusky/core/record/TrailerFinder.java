@@ -13,7 +13,7 @@ import java.util.TreeMap;
 /** Finds a trailer among records and reads what it states. For one thread. */
 final class TrailerFinder {
 
-  /** Stands for no line. */
+  /** Means no line. */
   static final long NONE = -1;
 
   /**
@@ -95,7 +95,7 @@ final class TrailerFinder {
       return what.equals("rows") ? new BigDecimal(number.longValueExact()) : number;
     } catch (ArithmeticException | NumberFormatException e) {
       if (problem.isEmpty()) {
-        problem = "'%s' is no number for %s".formatted(text, what);
+        problem = "'%s' is not a number for %s".formatted(text, what);
       }
       return BigDecimal.ZERO;
     }

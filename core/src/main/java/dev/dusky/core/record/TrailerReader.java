@@ -34,7 +34,7 @@ public final class TrailerReader implements RecordReader {
     return trailer.isEmpty() ? reader : new TrailerReader(path, reader, layout, trailer.get());
   }
 
-  /** What the trailer states; known once the file was read to its end. */
+  /** The figures of the trailer; known once the file was read to its end. */
   public Optional<ControlFigures> figures() {
     return Optional.ofNullable(figures);
   }
@@ -52,19 +52,19 @@ public final class TrailerReader implements RecordReader {
     return false;
   }
 
-  /** What finds the trailer on another thread. */
+  /** The finder of the trailer, for use on another thread. */
   TrailerFinder finder() {
     return new TrailerFinder(layout, trailer);
   }
 
-  /** A record stands on that line; the trailer must not have come before it. */
+  /** A record is on that line; the trailer must not precede it. */
   void follows(long next) {
     if (figures != null) {
       throw misplaced(line, next);
     }
   }
 
-  /** The trailer was met, its lines counted behind so many others. */
+  /** The trailer was read; its lines are counted after that many others. */
   void met(TrailerFinder.Met met, long linesBefore) {
     line = met.line() + linesBefore;
     if (met.next() != TrailerFinder.NONE) {
@@ -73,7 +73,7 @@ public final class TrailerReader implements RecordReader {
     if (!met.problem().isEmpty()) {
       throw Failure.file(path + " has a trailer that cannot be read")
           .because("line %,d: %s".formatted(line, met.problem()))
-          .next("Check expect: trailer in the feed, or ask the sender. Nothing was loaded");
+          .hint("Check expect: trailer in the feed, or ask the sender. Nothing was loaded");
     }
     figures = met.figures().orElseThrow();
   }
@@ -83,7 +83,7 @@ public final class TrailerReader implements RecordReader {
     if (figures == null) {
       throw Failure.file(path + " has no trailer")
           .because("no record begins with '%s'".formatted(trailer.begins()))
-          .next("It may be cut short: ask the sender for the whole file. Nothing was loaded");
+          .hint("It may be cut short: ask the sender for the whole file. Nothing was loaded");
     }
   }
 
@@ -92,7 +92,7 @@ public final class TrailerReader implements RecordReader {
         .because(
             "line %,d begins with '%s', but records follow from line %,d on"
                 .formatted(at, trailer.begins(), next))
-        .next("Two files may have been put together: ask the sender. Nothing was loaded");
+        .hint("Two files may have been put together: ask the sender. Nothing was loaded");
   }
 
   @Override

@@ -8,6 +8,6 @@ import dev.dusky.core.reject.RejectSpool;
 @FunctionalInterface
 public interface RejectTaker {
 
-  /** A file was dealt with. The spool is gone afterwards. */
+  /** A file is done. The spool is gone afterwards. */
   void take(StagedFile file, FileOutcome outcome, RejectSpool rejects);
 }

@@ -1,2 +1,2 @@
-/** Loads rehearsed: a ledger and tables of which nothing stays. */
+/** Rehearsals: a ledger and tables whose changes are rolled back. */
 package dev.dusky.core.rehearse;

@@ -9,7 +9,7 @@ import java.util.List;
  * @param line the physical line on which it starts, from 1
  * @param byteOffset where it starts in the file's uncompressed bytes, from 0
  * @param place how messages name its place where it has no line, or an empty text
- * @param raw the record's bytes as they stand in the file, without the line end
+ * @param raw the record's bytes as they are in the file, without the line end
  * @param rawCut whether {@code raw} is only the beginning of a record over the size limit
  * @param piece which row of the record it is, from 0, where a record gives several rows
  * @param context what the record needs besides its own bytes to be read again: values carried onto

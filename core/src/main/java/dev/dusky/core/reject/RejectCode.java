@@ -10,7 +10,7 @@ public enum RejectCode {
   TOO_MANY_FIELDS,
   /** The record is larger than the layout's record limit. */
   RECORD_TOO_LARGE,
-  /** A member that the feed needs stands more than once in its object. */
+  /** A member that the feed needs occurs more than once in its object. */
   REPEATED_MEMBER,
   /** A path gives several values where one is needed. */
   SEVERAL_VALUES,
@@ -52,9 +52,9 @@ public enum RejectCode {
   UNKNOWN_KEY,
   /** A check constraint of the table does not hold. */
   FAILED_CONSTRAINT,
-  /** The row and one in the table exclude each other. */
+  /** The row and one in the table exclude for each other. */
   OVERLAPPING,
-  /** The database refuses the row for a reason of its own, such as a trigger. */
+  /** The database refuses the row for a reason of its schema, such as a trigger. */
   REFUSED_BY_TABLE,
   /** The database takes the row without an error, but does not keep it. */
   LEFT_OUT,

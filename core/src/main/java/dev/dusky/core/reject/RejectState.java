@@ -4,7 +4,7 @@ import java.util.Locale;
 
 /** The life of a reject: open until a person settles it, and then settled for good. */
 public enum RejectState {
-  /** Nobody has dealt with it yet. */
+  /** It is not settled yet. */
   OPEN,
   /** Its repaired record was loaded. */
   MENDED,

@@ -14,7 +14,7 @@ import java.util.Optional;
  * @param file its file as it was staged
  * @param fileState the state of the file
  * @param loadId the load that found it
- * @param preamble what must stand before its raw bytes to read them again
+ * @param preamble what must precede its raw bytes to read them again
  * @param reject the reject itself
  * @param tried the last repaired version of its record that was still wrong
  * @param recordedAt when it was found

@@ -27,7 +27,7 @@ public final class HashSpool implements AutoCloseable {
   private final long[] counts = new long[PARTITIONS];
   private Path folder;
 
-  /** A spool of hashes, each with a place and so many marks that say how late it is. */
+  /** A spool of hashes, each with a position and that many values that order it. */
   public HashSpool(int marks) {
     this.marks = marks;
   }
@@ -62,7 +62,7 @@ public final class HashSpool implements AutoCloseable {
     return folder.resolve("part-%03d".formatted(partition));
   }
 
-  /** Told of each row that is left out, and of the one kept in its stead. */
+  /** Receives each row that is left out, and the one kept instead. */
   public interface Resolved {
     /** One that is left out. */
     void leave(long place, long kept);

@@ -4,7 +4,7 @@ import java.util.List;
 import java.util.Locale;
 
 /**
- * What a feed does about rows that occur again.
+ * How a feed handles repeated rows.
  *
  * @param remove whether they are left out, or only counted
  * @param key the columns by which rows are the same; all that come from the record if there are
@@ -29,7 +29,7 @@ public record RepeatPolicy(
     by = List.copyOf(by);
   }
 
-  /** Whether rows need no hash, since nobody asks for repeats. */
+  /** Whether rows need no hash, since repeats are not looked for. */
   public boolean unseen() {
     return !remove && memory == 0;
   }

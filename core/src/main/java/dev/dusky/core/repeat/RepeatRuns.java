@@ -15,7 +15,7 @@ import java.nio.file.Path;
  */
 public final class RepeatRuns implements AutoCloseable {
 
-  /** Takes runs: so many records from a first one, repeats of those from a kept one on. */
+  /** Takes runs: that many records from a first one, repeats of those from a kept one on. */
   public interface Taker {
     /** One run. */
     void take(long first, long count, int keptFile, long keptRecord);
@@ -40,7 +40,7 @@ public final class RepeatRuns implements AutoCloseable {
     count = 1;
   }
 
-  /** The same runs for whoever needs them after this has been closed; here none are left. */
+  /** The same runs for use after this has been closed; none are left here. */
   public RepeatRuns taken() {
     RepeatRuns other = new RepeatRuns();
     other.file = file;

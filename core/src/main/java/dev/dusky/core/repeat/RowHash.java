@@ -17,8 +17,8 @@ import java.util.List;
 /**
  * The hash of a row: the first 128 bits of the SHA-256 of its values. Rows with the same values
  * have the same hash; that among n rows two different ones share a hash has a chance below n²/2^129
- * — less than 10^-18 for ten billion rows — and nobody knows how to make such rows on purpose,
- * since that would break SHA-256. So the hash alone decides. One for each thread. Hot.
+ * — less than 10^-18 for ten billion rows — and no way is known to construct such rows, since that
+ * would break SHA-256. So the hash alone decides. One for each thread. Hot.
  */
 public final class RowHash {
 
@@ -35,7 +35,7 @@ public final class RowHash {
    *
    * @param columns their positions in the row
    * @param types their types
-   * @param keyed whether a row with a null among them is no repeat of any other
+   * @param keyed whether a row with a null among them is not a repeat of any other
    */
   public RowHash(List<Integer> columns, List<SqlType> types, boolean keyed) {
     this.columns = columns.stream().mapToInt(Integer::intValue).toArray();
@@ -76,7 +76,7 @@ public final class RowHash {
     return true;
   }
 
-  /** The first half of the last hash; never 0, which stands for no hash. */
+  /** The first half of the last hash; never 0, which means no hash. */
   public long high() {
     long value = word(0);
     return value == 0 ? 1 : value;
@@ -103,7 +103,7 @@ public final class RowHash {
       int start = bytes.start(row);
       if (type.kind() == TypeKind.CHAR) {
         while (length > 0 && bytes.heap()[start + length - 1] == ' ') {
-          length--; // blanks at its end are no part of a char value
+          length--; // blanks at its end are not part of a char value
         }
       }
       put(2, length);

@@ -1,6 +1,6 @@
 package dev.dusky.core.repeat;
 
-/** Hashes in memory with the place of the row that each stands for. Open addressing. Hot. */
+/** Row hashes in memory, each with the position of its row. Open addressing. Hot. */
 public final class RowHashTable {
 
   private static final int SLOT_BYTES = 24;
@@ -11,7 +11,7 @@ public final class RowHashTable {
   private int count;
   private final long mostBytes;
 
-  /** A table that never takes more than about so many bytes. */
+  /** A table that never takes more than about that many bytes. */
   public RowHashTable(long mostBytes, int expected) {
     this.mostBytes = mostBytes;
     int capacity = Integer.highestOneBit(Math.max(1024, expected + expected / 2)) << 1;
@@ -39,12 +39,12 @@ public final class RowHashTable {
     return highs[slot] != 0;
   }
 
-  /** The place of the row that it stands for. */
+  /** The position of its row. */
   public long place(int slot) {
     return places[slot];
   }
 
-  /** Makes it stand for another row. */
+  /** Assigns it to another row. */
   public void replace(int slot, long place) {
     places[slot] = place;
   }

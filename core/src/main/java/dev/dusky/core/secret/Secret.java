@@ -17,7 +17,7 @@ public final class Secret {
     this.source = source;
   }
 
-  /** The secret itself, to be handed on at once and kept nowhere. */
+  /** The secret itself, to be passed on immediately and never stored. */
   public String reveal() {
     return source.get();
   }

@@ -24,9 +24,9 @@ public final class LocalFiles {
   public static List<LocalFile> find(List<Path> paths, String under) {
     String folder = under.replaceAll("^/+|/+$", "");
     if (Stream.of(folder.split("/")).anyMatch(n -> n.equals("..") || n.equals("."))) {
-      throw Failure.usage("'" + under + "' is no folder in a depot")
+      throw Failure.usage("'" + under + "' is not a folder in a depot")
           .because("paths in a depot have no . and .. in them")
-          .next("Write the folder as it is listed, such as daily/collections");
+          .hint("Write the folder as it is listed, such as daily/collections");
     }
     String prefix = folder.isEmpty() ? "" : folder + "/";
     List<LocalFile> result = new ArrayList<>();
@@ -73,7 +73,7 @@ public final class LocalFiles {
       if (other != null) {
         throw Failure.usage("Two local files would become " + file.path())
             .because(other + " and " + file.file())
-            .next("Stage them one at a time with different --under folders");
+            .hint("Stage them one at a time with different --under folders");
       }
     }
   }

@@ -1,9 +1,9 @@
 package dev.dusky.core.stage;
 
-/** Told how a staging goes on, from several threads. */
+/** Follows the progress of a staging, from several threads. */
 public interface StageListener {
 
-  /** What became of a file. */
+  /** The outcome of a file. */
   enum Outcome {
     /** It was stored. */
     STAGED("staged"),
@@ -24,7 +24,7 @@ public interface StageListener {
     }
   }
 
-  /** So many more bytes are dealt with. */
+  /** More bytes were sent or compared. */
   void sent(long bytes);
 
   /** A file is done. */

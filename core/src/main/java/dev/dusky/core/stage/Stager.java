@@ -78,7 +78,7 @@ public final class Stager {
             .because(
                 "the depot has %,d bytes of it, the file has %,d"
                     .formatted(staged.size(), file.size()))
-            .next("The file may have changed meanwhile; stage it again with --replace");
+            .hint("The file may have changed meanwhile; stage it again with --replace");
       }
       outcome = Outcome.STAGED;
     }
@@ -92,7 +92,7 @@ public final class Stager {
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       throw Failure.of(Failure.Kind.INTERRUPTED, "Staging was stopped")
-          .next("What is staged stays; run it again for the rest");
+          .hint("Staged files stay; run it again for the rest");
     } catch (ExecutionException e) {
       if (e.getCause() instanceof RuntimeException cause) {
         throw cause;

@@ -14,7 +14,7 @@ public final class Provenance {
   /** The record's number in the file. */
   public static final String ROW = "dusky_row";
 
-  /** All three, in the order in which they stand behind a table's own columns. */
+  /** All three, in the order in which they follow a table's columns. */
   public static final List<String> COLUMNS = List.of(LOAD, FILE, ROW);
 
   private Provenance() {}

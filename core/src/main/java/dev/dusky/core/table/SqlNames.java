@@ -7,7 +7,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Set;
 
-/** Makes good SQL names of whatever a file calls its fields. */
+/** Makes valid SQL names from the names of fields. */
 public final class SqlNames {
 
   /** Words that would have to be quoted in PostgreSQL or H2. */

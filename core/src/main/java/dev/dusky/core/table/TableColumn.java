@@ -10,8 +10,7 @@ import java.util.Optional;
  * @param type its type, or empty if it is none of ours
  * @param typeText the type as the warehouse names it
  * @param notNull whether it refuses null
- * @param filled whether the warehouse fills it by itself (a default, an identity, a generated
- *     value)
+ * @param filled whether the warehouse fills it (a default, an identity, a generated value)
  */
 public record TableColumn(
     String name, Optional<SqlType> type, String typeText, boolean notNull, boolean filled) {}

@@ -15,7 +15,7 @@ public interface LandingChange {
   void rows(List<String> columns, LandedRows taker);
 
   /**
-   * Takes back the rows written through this change where the transaction goes on without them.
+   * Takes back the rows written through this change where the transaction continues without them.
    * Does nothing where the claim rolls the whole transaction back.
    */
   void undo();

@@ -27,7 +27,7 @@ public final class Refusals {
   private long[] records = new long[0];
   private long count;
 
-  /** Keeps so many in full and counts the rest. */
+  /** Keeps that many in full and counts the rest. */
   public Refusals(int cap) {
     this.cap = cap;
   }

@@ -4,7 +4,7 @@ import dev.dusky.core.bind.RowBatch;
 
 /**
  * Writes rows into a table within a transaction that someone else commits. Rows that the table
- * itself refuses do not stop it: they are left out and told.
+ * itself refuses do not stop it: they are left out and reported.
  */
 public interface RowWriter extends AutoCloseable {
 

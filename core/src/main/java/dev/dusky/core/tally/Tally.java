@@ -2,8 +2,8 @@ package dev.dusky.core.tally;
 
 /**
  * The account of a file or a load in rows. It balances when {@code read = loaded + duplicate +
- * rejected + filtered}; rows of a refused file that had no fault of their own are {@code withheld}
- * and stay outside the books until the file is posted.
+ * rejected + filtered}; rows of a refused file that had their own fault are {@code withheld} and
+ * are excluded from sums until the file is posted.
  */
 public record Tally(
     long read, long loaded, long duplicate, long rejected, long filtered, long withheld) {

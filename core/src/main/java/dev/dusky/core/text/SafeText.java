@@ -11,7 +11,7 @@ import java.util.regex.Pattern;
  */
 public final class SafeText {
 
-  /** What our own colours need, and nothing else of what begins with an escape. */
+  /** The escape sequences of our colours; no other sequence is allowed. */
   private static final Pattern STYLE = Pattern.compile("\u001b\\[(?:0|1|2|32|33|1;31)m");
 
   private SafeText() {}

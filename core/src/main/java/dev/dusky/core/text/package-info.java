@@ -1,2 +1,2 @@
-/** Text on its way to people: whatever it contains, it does nothing but show. */
+/** Makes external text safe before it reaches a terminal, a page or JSON. */
 package dev.dusky.core.text;

@@ -2,7 +2,7 @@ package dev.dusky.core.type;
 
 import java.time.LocalDate;
 
-/** Dates and times as SQL and ISO 8601 write them, from the numbers that stand for them. */
+/** Dates and times as SQL and ISO 8601 write them, from their stored numbers. */
 public final class IsoForm {
 
   private static final long DAY = 86_400_000_000L;

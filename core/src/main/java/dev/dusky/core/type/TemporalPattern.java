@@ -71,7 +71,7 @@ public final class TemporalPattern {
     String bare = text.replaceAll("'[^']*'", "");
     if (bare.matches(".*(?<![yu])(yy|uu)(?![yu]).*")) {
       throw new IllegalArgumentException(
-          "'" + text + "' has a year of two digits, whose century would be a guess");
+          "'" + text + "' has a year of two digits, whose century is ambiguous");
     }
     List<Step> steps = new ArrayList<>();
     byte[] literals = new byte[text.length() * 3];

@@ -101,8 +101,8 @@ public final class TemporalText {
     if (offsets.size() != 1) {
       failure =
           offsets.isEmpty()
-              ? "falls into the hour that the zone leaves out"
-              : "falls into the hour that the zone has twice";
+              ? "is in the hour that the zone skips"
+              : "is in the hour that the zone repeats";
       return 0;
     }
     return offsets.get(0).getTotalSeconds();

@@ -21,7 +21,7 @@ public abstract sealed class ColumnVector
     };
   }
 
-  /** Makes room for so many rows, none of them null. */
+  /** Makes room for that many rows, none of them null. */
   public void reset(int rows) {
     if (nulls.length < rows) {
       nulls = new boolean[rows + rows / 4];

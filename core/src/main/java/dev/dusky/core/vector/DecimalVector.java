@@ -11,7 +11,7 @@ public final class DecimalVector extends ColumnVector {
   private long[] values = new long[0];
   private BigInteger[] wide;
 
-  /** A vector of numbers with so many decimals. */
+  /** A vector of numbers with that many decimals. */
   public DecimalVector(int scale) {
     this.scale = scale;
   }

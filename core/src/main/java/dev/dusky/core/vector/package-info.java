@@ -1,2 +1,2 @@
-/** Typed columns of a batch: the one form in which text, JSON and columnar readers meet. */
+/** Typed columns of a batch: the common result of text, JSON and columnar readers. */
 package dev.dusky.core.vector;

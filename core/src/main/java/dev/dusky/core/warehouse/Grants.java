@@ -8,14 +8,15 @@ import java.util.List;
 public interface Grants {
 
   /**
-   * What a role needs to read: {@code files}, {@code journal}, {@code rejects}, {@code balance}.
+   * The grants for a role that reads: {@code files}, {@code journal}, {@code rejects}, {@code
+   * balance}.
    */
   List<String> looking(String role, Collection<TableName> tables);
 
-  /** What a role needs to load into existing tables. */
+  /** The grants for a role that loads into existing tables. */
   List<String> loading(String role, String database, Collection<TableName> landing);
 
-  /** What a role needs to merge landed rows into existing targets. */
+  /** The grants for a role that merges landed rows into existing targets. */
   List<String> merging(
       String role, String database, Collection<TableName> sources, Collection<TableName> targets);
 }

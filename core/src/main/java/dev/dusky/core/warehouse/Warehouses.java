@@ -17,7 +17,7 @@ public final class Warehouses {
         .orElseThrow(
             () ->
                 Failure.configuration("Unknown kind of warehouse: " + settings.url())
-                    .next("Use " + forms()))
+                    .hint("Use " + forms()))
         .open(settings);
   }
 

@@ -7,9 +7,9 @@ import java.util.Optional;
 import java.util.random.RandomGenerator;
 
 /**
- * What is due when. Each task comes again after its interval, at once when it is woken, and later
- * and later while it fails; it never runs twice at a time. Times are nanoseconds of a clock that
- * never jumps, such as {@link System#nanoTime}. Safe for use by several threads.
+ * A schedule of tasks. Each task comes again after its interval, immediately when it is woken, and
+ * later and later while it fails; it never runs twice at a time. Times are nanoseconds of a clock
+ * that never jumps, such as {@link System#nanoTime}. Safe for use by several threads.
  */
 public final class Agenda {
 
@@ -75,7 +75,7 @@ public final class Agenda {
   /**
    * Adds a task.
    *
-   * @param interval how often it runs by itself, first at once; if empty only when it is woken
+   * @param interval how often it runs, first immediately; if empty only when it is woken
    */
   public synchronized void add(String task, Optional<Duration> interval, long now) {
     states.put(task, new State(interval, now));

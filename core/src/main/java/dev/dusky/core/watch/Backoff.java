@@ -13,7 +13,7 @@ public record Backoff(Duration first, Duration most) {
   /** A second at first, five minutes at most. */
   public static final Backoff DEFAULT = new Backoff(Duration.ofSeconds(1), Duration.ofMinutes(5));
 
-  /** The wait after so many failures in a row, at least one. */
+  /** The wait after that many failures in a row, at least one. */
   public Duration wait(int failures) {
     Duration wait = first.multipliedBy(1L << Math.min(failures - 1, 30));
     return wait.compareTo(most) > 0 ? most : wait;

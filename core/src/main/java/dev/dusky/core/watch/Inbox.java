@@ -6,15 +6,15 @@ import java.util.Map;
 import java.util.TreeSet;
 
 /**
- * The paths that somebody said have arrived, by feed, each once however often it is said. It is
- * bounded: what does not fit is found when the depot is listed. Safe for use by several threads.
+ * The notified paths, by feed; each once, however often it was notified. It is bounded: what does
+ * not fit is found when the depot is listed. Safe for use by several threads.
  */
 public final class Inbox {
 
   private final int most;
   private final Map<String, TreeSet<String>> paths = new HashMap<>();
 
-  /** An inbox for so many paths of each feed. */
+  /** An inbox for at most that many paths of each feed. */
   public Inbox(int most) {
     this.most = most;
   }

@@ -1,2 +1,2 @@
-/** Feeds looked after as files arrive: what is due when, and who waits for a second try. */
+/** Watching: which feed is due when, and which waits for a retry. */
 package dev.dusky.core.watch;

@@ -152,7 +152,7 @@ class ExpressionBindingTest {
     Feed circle = feed(csv(), derived("x", "integer", "y + 1"), derived("y", "integer", "x + 1"));
     ExpressionFault fault =
         assertThrows(ExpressionFault.class, () -> FeedInputs.of(circle).derivedInOrder());
-    assertTrue(fault.getMessage().contains("is derived from itself"), fault.getMessage());
+    assertTrue(fault.getMessage().contains("depends on itself"), fault.getMessage());
   }
 
   @Test

@@ -116,7 +116,7 @@ class FileContentTest {
     FileContent content =
         new FileContent("a.csv", new ByteArrayInputStream(stored), new ContentLimits(250, 1 << 20));
     Failure failure = assertThrows(Failure.class, content::readAllBytes);
-    assertTrue(failure.getMessage().contains("over the limit of 250 to 1"), failure.getMessage());
+    assertTrue(failure.getMessage().contains("the limit is 250 to 1"), failure.getMessage());
     assertTrue(content.contentBytes() < 2 << 20);
   }
 

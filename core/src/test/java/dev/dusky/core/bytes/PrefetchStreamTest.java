@@ -72,7 +72,7 @@ class PrefetchStreamTest {
       InputStream source =
           new SequenceInputStream(new ByteArrayInputStream(before), failing(failure));
       try (PrefetchStream stream = new PrefetchStream(source)) {
-        // All whole blocks before the failure; the damaged one cannot be told apart.
+        // All whole blocks before the failure; the damaged one cannot be distinguished.
         assertArrayEquals(java.util.Arrays.copyOf(before, 512 << 10), stream.readNBytes(512 << 10));
         assertSame(failure, assertThrows(Throwable.class, stream::readAllBytes));
         assertSame(failure, assertThrows(Throwable.class, () -> stream.read(new byte[1], 0, 1)));

@@ -53,7 +53,7 @@ class ProcessFolderTest {
     }
   }
 
-  /** A process of its own that holds a folder until it is killed. */
+  /** A separate process that holds a folder until it is killed. */
   static final class Holder {
     public static void main(String[] args) throws IOException {
       System.out.println(ProcessFolder.in(Path.of(args[0])).path());

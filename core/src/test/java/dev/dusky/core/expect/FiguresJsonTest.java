@@ -60,16 +60,16 @@ class FiguresJsonTest {
         "{\"manifest\": 2, \"files\": []}                           | \"manifest\": 1",
         "{\"manifest\": 1, \"files\": []}                           | lists no file",
         "{\"manifest\": 1, \"files\": [{\"rows\": 3}]}              | file 1 of it has no path",
-        "{\"manifest\": 1, \"files\": [{\"path\": \"../x\"}]}       | leads out of the depot",
-        "{\"manifest\": 1, \"files\": [{\"path\": \"/x\"}]}         | leads out of the depot",
+        "{\"manifest\": 1, \"files\": [{\"path\": \"../x\"}]}       | is outside the depot",
+        "{\"manifest\": 1, \"files\": [{\"path\": \"/x\"}]}         | is outside the depot",
         "{\"manifest\": 1, \"files\": [{\"path\": \"a\"}, {\"path\": \"a\"}]} | lists 'a' twice",
         "{\"manifest\": 1, \"files\": [{\"path\": \"a\", \"rows\": \"3\"}]} | rows must be a whole",
         "{\"manifest\": 1, \"files\": [{\"path\": \"a\", \"rows\": -3}]}   | rows must be a whole",
         "{\"manifest\": 1, \"files\": [{\"path\": \"a\", \"sha256\": \"x\"}]} | 64 lower-case",
-        "{\"manifest\": 1, \"files\": [{\"path\": \"a\", \"totals\": {\"x\": \"y\"}}]} | no number",
+        "{\"manifest\": 1, \"files\": [{\"path\": \"a\", \"totals\": {\"x\": \"y\"}}]} | is not a number",
         "{\"manifest\": 1, \"files\": [{\"path\": \"a\", \"required\": 1}]} | true or false",
         "{\"manifest\": 1, \"files\": [                             | at byte",
-        "[]                                                        | no JSON object"
+        "[]                                                        | not a JSON object"
       })
   void whatIsWrongWithAManifestIsTold(String text, String told) {
     Failure failure = assertThrows(Failure.class, () -> manifest(text));

@@ -1,10 +1,10 @@
 package dev.dusky.core.failure;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertSame;
+import static org.junit.jupiter.api.Assertions.assertThrows;
 
-import java.util.Arrays;
-import java.util.List;
 import org.junit.jupiter.api.Test;
 
 class FailureTest {
@@ -12,17 +12,17 @@ class FailureTest {
   @Test
   void aMessageSaysWhatWhyAndWhatNext() {
     Failure failure =
-        Failure.depot("Depot yard is not there").because("no such directory").next("Make it");
+        Failure.depot("Depot yard is not there").because("no such directory").hint("Make it");
     assertEquals("Depot yard is not there: no such directory. Make it.", failure.getMessage());
     assertEquals("Depot yard is not there", failure.what());
     assertEquals("no such directory", failure.why());
-    assertEquals("Make it", failure.next());
+    assertEquals("Make it", failure.hint().text());
   }
 
   @Test
   void aMessageMayBeShort() {
     assertEquals("It failed.", Failure.file("It failed").getMessage());
-    assertEquals("It failed. Again?", Failure.file("It failed.").next("Again?").getMessage());
+    assertEquals("It failed. Again?", Failure.file("It failed.").hint("Again?").getMessage());
   }
 
   @Test
@@ -32,9 +32,28 @@ class FailureTest {
   }
 
   @Test
-  void eachKindHasItsExitCode() {
+  void commandsOfAHintAreWordedWhereItIsShown() {
+    Failure failure =
+        Failure.usage("There is no load 7")
+            .hint("See {} and {}", Invocation.of("journal"), Invocation.of("files", "dockets"))
+            .because("the ledger has none");
     assertEquals(
-        List.of(1, 2, 3, 4, 5, 6, 70, 130),
-        Arrays.stream(Failure.Kind.values()).map(Failure.Kind::exitCode).toList());
+        "There is no load 7: the ledger has none. See 'dusky journal' and 'dusky files dockets'.",
+        failure.getMessage());
+    assertEquals(
+        "There is no load 7: the ledger has none. See <journal> and <files+dockets>.",
+        failure.message(run -> "<" + String.join("+", run.arguments()) + ">"));
+  }
+
+  @Test
+  void bracesOfOthersAreNoCommands() {
+    Hint hint = Hint.of("Write {} or run {}", Invocation.of("init")).map(String::toUpperCase);
+    assertEquals("WRITE INIT OR RUN {}", hint.words(run -> String.join(" ", run.arguments())));
+    assertThrows(IllegalArgumentException.class, () -> Hint.of("Run it", Invocation.of("load")));
+  }
+
+  @Test
+  void argumentsCannotSteerATerminal() {
+    assertFalse(Invocation.of("files", "a\u001b[31mb").toString().contains("\u001b"));
   }
 }

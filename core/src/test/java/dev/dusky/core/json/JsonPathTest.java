@@ -136,7 +136,7 @@ class JsonPathTest {
   void refusesWhatIsNoPath(String path) {
     IllegalArgumentException failure =
         assertThrows(IllegalArgumentException.class, () -> JsonPath.parse(path));
-    assertTrue(failure.getMessage().contains("is no JSONPath: at character"), path);
+    assertTrue(failure.getMessage().contains("is not a JSONPath: at character"), path);
   }
 
   @Test
@@ -144,7 +144,8 @@ class JsonPathTest {
     IllegalArgumentException failure =
         assertThrows(IllegalArgumentException.class, () -> JsonPath.parse("$.a[?@.b = 1]"));
     assertEquals(
-        "'$.a[?@.b = 1]' is no JSONPath: at character 10, ] must stand here", failure.getMessage());
+        "'$.a[?@.b = 1]' is not a JSONPath: at character 10, ] is expected here",
+        failure.getMessage());
   }
 
   @Test

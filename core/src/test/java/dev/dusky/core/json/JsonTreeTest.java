@@ -126,7 +126,7 @@ class JsonTreeTest {
     assertEquals("no value begins with 'N'", failure("NaN"));
     assertEquals("a number is malformed", failure("01"));
     assertEquals("it ends too early", failure("[1, "));
-    assertEquals("a member's name in quotes must stand here", failure("{a: 1}"));
+    assertEquals("a member's name in quotes is expected here", failure("{a: 1}"));
     assertEquals("a string has the control character 0x09", failure("\"a\tb\""));
     byte[] bytes = "{\"a\": [1, 2, x]}".getBytes(StandardCharsets.UTF_8);
     JsonTree tree = new JsonTree();

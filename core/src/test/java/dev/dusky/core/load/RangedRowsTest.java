@@ -103,7 +103,7 @@ class RangedRowsTest {
             (int) Math.min(file.length, Math.max(position, position + length)));
   }
 
-  /** Reads a file in ranges of so many bytes, or in one go if there are none. */
+  /** Reads a file in ranges of that many bytes, or whole if 0. */
   private static Reading read(byte[] file, Layout layout, int range, RangeBytes source)
       throws Exception {
     return read(file, layout, range, source, Optional.empty());

@@ -432,7 +432,7 @@ class JsonReaderTest {
       assertTrue(
           JsonReader.problem(PLAIN, FieldRequest.of(List.of("$.a[")))
               .orElseThrow()
-              .contains("is no JSONPath"));
+              .contains("is not a JSONPath"));
     }
 
     @Test

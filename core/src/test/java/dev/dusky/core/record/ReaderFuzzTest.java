@@ -12,7 +12,7 @@ import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.util.List;
 
-/** Any bytes are records, rejects or the refusal of one file; how they are batched is no matter. */
+/** Any bytes are records, rejects or the refusal of one file; batching changes nothing. */
 class ReaderFuzzTest {
 
   private static final DelimitedLayout SMALL =

@@ -65,9 +65,9 @@ class TrailerReaderTest {
       value = {
         "no,litres\\n1,2\\n                    | has no trailer",
         "no,litres\\nTRL,1,2\\n1,2\\n           | in the wrong place",
-        "no,litres\\n1,2\\nTRL,one,2\\n         | 'one' is no number for rows",
-        "no,litres\\n1,2\\nTRL,1.5,2\\n         | '1.5' is no number for rows",
-        "no,litres\\n1,2\\nTRL,1\\n             | '' is no number for litres",
+        "no,litres\\n1,2\\nTRL,one,2\\n         | 'one' is not a number for rows",
+        "no,litres\\n1,2\\nTRL,1.5,2\\n         | '1.5' is not a number for rows",
+        "no,litres\\n1,2\\nTRL,1\\n             | '' is not a number for litres",
         "no,litres\\n1,2\\nTRL,1,2\\nTRL,1,2\\n  | in the wrong place"
       })
   void whatIsWrongWithItIsTold(String text, String told) {

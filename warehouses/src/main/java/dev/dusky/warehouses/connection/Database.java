@@ -56,7 +56,7 @@ public final class Database implements AutoCloseable {
     return settings;
   }
 
-  /** What this kind of database does in its way. */
+  /** The dialect of this database. */
   public Dialect dialect() {
     return dialect;
   }

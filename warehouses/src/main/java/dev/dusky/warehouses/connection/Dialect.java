@@ -13,7 +13,7 @@ import java.sql.SQLException;
 import java.util.List;
 import java.util.Optional;
 
-/** What one kind of database does in its own way. */
+/** The differences between kinds of databases. */
 public interface Dialect {
 
   /** Opens a connection with auto-commit off. */
@@ -46,8 +46,8 @@ public interface Dialect {
   String existence();
 
   /**
-   * Runs work while no other load begins and nobody looks for dead loads, across commits: between
-   * the entry of a load and the lock on it nobody may take it for dead.
+   * Runs work while no other load begins and no process looks for dead loads, across commits:
+   * between the entry of a load and the lock on it no process may take it for dead.
    */
   void alone(Connection connection, Change work) throws SQLException;
 
@@ -65,10 +65,10 @@ public interface Dialect {
   /** The statements that make paths of {@code dusky.file} be found in the order of their bytes. */
   String pathIndex();
 
-  /** What orders rows of {@code dusky.file} by their paths' bytes. */
+  /** The expression that orders rows of {@code dusky.file} by their paths' bytes. */
   String pathOrder();
 
-  /** The condition that a path is that of the parameter or stands behind it in that order. */
+  /** The condition that a path is that of the parameter or is behind it in that order. */
   String pathFrom();
 
   /** Locks the chosen rows against other claims, leaving out those that are locked already. */
@@ -96,7 +96,7 @@ public interface Dialect {
 
   /**
    * Makes others that look for twins among a feed's files wait for this transaction; two that post
-   * the same content at the same time would not see each other.
+   * the same content at the same time would not see for each other.
    */
   void holdContents(Connection connection, String feed) throws SQLException;
 
@@ -108,7 +108,7 @@ public interface Dialect {
     return false;
   }
 
-  /** The rules of a table, as far as they can be told. */
+  /** The rules of a table, as far as they can be determined. */
   List<TableRule> rules(Connection connection, TableName table) throws SQLException;
 
   /**
@@ -121,12 +121,12 @@ public interface Dialect {
   /** The statement that makes a table of this transaction alone out of a query's rows. */
   String makeScratch(String name, String query);
 
-  /** The statement that tells the planner how much such a table holds, if it has to be told. */
+  /** The statement that gives the planner statistics of such a table, if it needs one. */
   Optional<String> countScratch(String name);
 
   /**
-   * What makes a statement that changes many rows of a large table go through it in the order of
-   * its key, where the planner would go through it at random.
+   * The settings with which a statement changes many rows of a large table in the order of its key,
+   * where the planner would go through it at random.
    *
    * @param unique whether the table has a unique index on that key
    */
@@ -144,7 +144,7 @@ public interface Dialect {
   /** The type of its column for this one of the landing table, without any rule. */
   String scratchType(TableColumn column);
 
-  /** Makes constraints that are checked at the end of a transaction be checked at once. */
+  /** Checks constraints immediately that are otherwise checked at the end of a transaction. */
   void checkAtOnce(Connection connection) throws SQLException;
 
   /** Whether the database lives in this process. */

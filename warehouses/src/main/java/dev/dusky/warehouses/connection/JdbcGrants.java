@@ -1,5 +1,7 @@
 package dev.dusky.warehouses.connection;
 
+import dev.dusky.core.failure.Hint;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.warehouse.Grants;
 import java.util.ArrayList;
@@ -52,11 +54,13 @@ public final class JdbcGrants implements Grants {
     return all;
   }
 
-  /** The statement that lifts a refusal of the server, as far as its message tells. */
-  public static String missing(String role, String message) {
+  /** The statement that grants a refused right, if the server's message names it. */
+  public static Hint missing(String role, String message) {
     Matcher denied = DENIED.matcher(message);
     if (!denied.find()) {
-      return "Grant the user that right, then run again. 'dusky probe --grants ROLE' lists all";
+      return Hint.of(
+          "Grant the user that right, then run again. {} lists all",
+          Invocation.of("probe", "--grants", "ROLE"));
     }
     String what =
         switch (denied.group(1)) {
@@ -65,8 +69,10 @@ public final class JdbcGrants implements Grants {
           case "sequence" -> "grant usage on sequence " + quote(denied.group(2));
           default -> "grant select, insert, update, delete on " + quote(denied.group(2));
         };
-    return "Let its owner run\n  %s to %s;\n'dusky probe --grants %s' lists all rights that it needs"
-        .formatted(what, quote(role), role);
+    return Hint.of(
+        "Let its owner run\n  %s to %s;\n{} lists all rights that it needs"
+            .formatted(what, quote(role)),
+        Invocation.of("probe", "--grants", role));
   }
 
   private static List<String> usage(String role, Collection<TableName> tables) {

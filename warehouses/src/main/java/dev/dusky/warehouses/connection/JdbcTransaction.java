@@ -17,7 +17,7 @@ public interface JdbcTransaction extends Transaction {
     return new Claimed(handle, true);
   }
 
-  /** What a transaction of this warehouse is underneath. */
+  /** The JDBC transaction of this warehouse. */
   static JdbcTransaction of(Transaction transaction) {
     return (JdbcTransaction) transaction;
   }

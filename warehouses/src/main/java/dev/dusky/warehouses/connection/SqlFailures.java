@@ -6,7 +6,7 @@ import java.sql.BatchUpdateException;
 import java.sql.SQLException;
 import java.util.regex.Pattern;
 
-/** Turns what a database refuses into failures with a way out. */
+/** Turns what a database refuses into failures with a remedy. */
 public final class SqlFailures {
 
   private static final Pattern BATCH =
@@ -39,28 +39,28 @@ public final class SqlFailures {
     if (broken(e)) {
       return Failure.warehouse("The warehouse " + address.url() + " does not answer")
           .because(message)
-          .next(
-              "Nothing unfinished was kept. Check that it is running and reachable, then run again");
+          .hint(
+              "Unfinished work was rolled back. Check that it is running and reachable, then run again");
     }
     if (conflict(e)) {
-      return Failure.warehouse(doing + " met another transaction at the same rows")
+      return Failure.warehouse(doing + " conflicts with another transaction on the same rows")
           .because(message)
-          .next("Nothing unfinished was kept. Run again")
+          .hint("Unfinished work was rolled back. Run again")
           .asPassing();
     }
     if (state.startsWith("28")) {
       return Failure.warehouse("The warehouse " + address.url() + " refuses this user")
           .because(message)
-          .next("Check user and password under warehouse in the configuration");
+          .hint("Check user and password under warehouse in the configuration");
     }
     if (state.startsWith("53")) {
-      return failure.next(
-          "The server is out of space, memory or connections. Nothing unfinished was kept");
+      return failure.hint(
+          "The server is out of space, memory or connections. Unfinished work was rolled back");
     }
     if (state.equals("42501")) {
-      return failure.next("Grant the user that right, then run again");
+      return failure.hint("Grant the user that right, then run again");
     }
-    return failure.next("Nothing unfinished was kept");
+    return failure.hint("Nothing unfinished was kept");
   }
 
   /** Whether two transactions stood in each other's way, and one had to give in. */

@@ -17,7 +17,7 @@ public final class StatementRun {
 
   private StatementRun() {}
 
-  /** Runs the statement in a transaction of its own. */
+  /** Runs the statement in its own transaction. */
   public static void run(Database database, String sql, ResultTaker taker) {
     database.transact(
         "The statement",

@@ -30,12 +30,12 @@ public final class H2Dialect implements Dialect {
   /** An hour, in milliseconds: longer than any change of tables takes. */
   private static final int LONG_DELAY = 3_600_000;
 
-  /** How long to wait for another process to let go of the database file. */
+  /** How long to wait for another process to release the database file. */
   private static final long WAIT_MILLIS = 60_000;
 
   private static final long WAIT_STEP_MILLIS = 100;
 
-  /** The length that H2 tells of text without a limit. */
+  /** The length that H2 reports for text without a limit. */
   private static final int LONGEST = 1_000_000_000;
 
   /**
@@ -195,7 +195,7 @@ public final class H2Dialect implements Dialect {
         """;
   }
 
-  /** A column of its own, since the order of texts is that of their UTF-16 units. */
+  /** its own column, since the order of texts is that of their UTF-16 units. */
   @Override
   public String pathIndex() {
     return """
@@ -376,13 +376,13 @@ public final class H2Dialect implements Dialect {
       case ErrorCode.DATABASE_ALREADY_OPEN_1 ->
           Optional.of(
               Failure.warehouse("The warehouse " + address.url() + " is in use")
-                  .because("another process has had it open for a minute")
-                  .next("Wait for that process, or use PostgreSQL to load from several at once"));
+                  .because("another process has kept it open for a minute")
+                  .hint("Wait for that process, or use PostgreSQL to load from several at once"));
       case ErrorCode.WRONG_USER_OR_PASSWORD ->
           Optional.of(
               Failure.warehouse("The warehouse " + address.url() + " refuses this user")
                   .because(message)
-                  .next("Check user and password under warehouse in the configuration"));
+                  .hint("Check user and password under warehouse in the configuration"));
       case ErrorCode.IO_EXCEPTION_1,
           ErrorCode.IO_EXCEPTION_2,
           ErrorCode.DATABASE_IS_CLOSED,
@@ -391,15 +391,15 @@ public final class H2Dialect implements Dialect {
           Optional.of(
               Failure.warehouse(doing + " failed: the database file cannot be written or read")
                   .because(deepest(e))
-                  .next(
+                  .hint(
                       "Check disk space and rights where "
                           + address.url()
-                          + " lies; nothing unfinished was kept, so run again afterwards"));
+                          + " lies; unfinished work was rolled back, so run again afterwards"));
       case ErrorCode.FILE_VERSION_ERROR_1, ErrorCode.FILE_CORRUPTED_1 ->
           Optional.of(
               Failure.warehouse("The file of warehouse " + address.url() + " cannot be opened")
                   .because(message)
-                  .next("It is damaged or of another version; restore it from a copy"));
+                  .hint("It is damaged or of another version; restore it from a copy"));
       default -> Optional.empty();
     };
   }

@@ -41,7 +41,7 @@ final class WrittenGroup implements GroupRows {
     return !refused;
   }
 
-  /** Notes whether the table refuses a row: its file is then dealt with by itself. */
+  /** Notes whether the table refuses a row: its file is then processed alone. */
   private final class Noting implements RowWriter {
     private final RowWriter writer;
 

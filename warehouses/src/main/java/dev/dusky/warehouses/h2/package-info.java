@@ -1,2 +1,2 @@
-/** What H2 does in its way. */
+/** The parts that are specific to H2. */
 package dev.dusky.warehouses.h2;

@@ -5,6 +5,7 @@ import dev.dusky.core.bind.Leftovers;
 import dev.dusky.core.drift.Drift;
 import dev.dusky.core.drift.Growth;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
@@ -116,7 +117,7 @@ public final class JdbcPromotions implements Promotions {
     if (feed.policies().expectations().totals().contains(column.name())) {
       throw Failure.usage("Column " + column.name() + " is one of the feed's totals")
           .because("values that came to it afterwards would be in no file's sums")
-          .next("Load the files again instead: dusky load --again PATH");
+          .hint("Load the files again instead: {}", Invocation.of("load", "--again", "PATH"));
     }
   }
 
@@ -156,7 +157,7 @@ public final class JdbcPromotions implements Promotions {
     if (!wrong.isEmpty()) {
       throw Failure.usage("Not every value of %s is %s".formatted(field, column.type()))
           .because("for example " + String.join(", ", wrong))
-          .next(
+          .hint(
               feed.column(column.name()).isPresent()
                   ? "Nothing was changed. Make column "
                       + column.name()

@@ -96,8 +96,8 @@ public final class JdbcReversals implements Reversals {
                           "%,d of the rows are merged into %s (merge %d)"
                               .formatted(m.rows(), m.into(), m.mergeId()))
                   .collect(Collectors.joining(", ")))
-          .next(
-              "Add --even-merged to go on: the target keeps what was merged, until the file is"
+          .hint(
+              "Add --even-merged to continue: the target keeps what was merged until the file is"
                   + " loaded and merged again");
     }
     merged.ifPresent(found::forEach);
@@ -114,9 +114,9 @@ public final class JdbcReversals implements Reversals {
             .shape(name)
             .orElseThrow(() -> Failure.warehouse("Table " + name + " does not exist"));
     if (!table.hasProvenance()) {
-      throw Failure.warehouse("Rows of " + name + " cannot be taken out again")
-          .because("the table has no provenance columns, so nobody knows which rows they are")
-          .next("Add dusky_load, dusky_file and dusky_row to the table for files that come");
+      throw Failure.warehouse("Rows of " + name + " cannot be removed")
+          .because("the table has no provenance columns, so its rows cannot be identified")
+          .hint("Add dusky_load, dusky_file and dusky_row to the table for files that come");
     }
     Handle own = database.connect();
     try {
@@ -132,13 +132,13 @@ public final class JdbcReversals implements Reversals {
       return new Reversed(
           reversal.loadId(), posted.stream().map(PostedRows::path).distinct().toList(), rows);
     } catch (SQLException | JdbiException e) {
-      throw database.failed(own, "Taking rows out of " + name, Database.sqlException(e));
+      throw database.failed(own, "Removing rows from " + name, Database.sqlException(e));
     } finally {
       database.release(own);
     }
   }
 
-  /** Locks the files, so that nobody mends or loads them meanwhile. */
+  /** Locks the files, so that no other process mends or loads them meanwhile. */
   private List<PostedRows> lock(Handle own, String condition, Map<String, Object> parameters) {
     List<Long> files =
         Reversal.inForce(own, condition, parameters).stream()
@@ -156,7 +156,7 @@ public final class JdbcReversals implements Reversals {
     if (held < files.size()) {
       throw Failure.warehouse("Nothing was reversed")
           .because("another load holds %d of the files".formatted(files.size() - held))
-          .next("Try again when it is done");
+          .hint("Try again when it is done");
     }
     return Reversal.inForce(own, condition, parameters);
   }

@@ -29,7 +29,7 @@ final class FileRows implements AutoCloseable {
           + " elapsed_ms, message, written_at, expected_rows, repeats_seen, seal)"
           + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
 
-  /** What became of one file. */
+  /** The outcome of one file. */
   private record Settled(long fileId, FileOutcome outcome) {}
 
   private final Handle handle;

@@ -2,6 +2,7 @@ package dev.dusky.warehouses.ledger;
 
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
@@ -36,7 +37,7 @@ final class JdbcFileClaim implements FileClaim {
           and t.state in ('posted', 'twin')) as live
       from dusky.file f where feed = :feed and path = :path and version = :version\s""";
 
-  /** What the entry was when it was locked. */
+  /** The entry when it was locked. */
   private record Locked(long fileId, FileState state, Optional<Long> load, long live) {}
 
   private final Database database;
@@ -120,13 +121,14 @@ final class JdbcFileClaim implements FileClaim {
 
   /** The ledger contradicts itself about the file. */
   private Failure postedAlready(long live) {
-    return Failure.of(Failure.Kind.BOOKS, "The ledger contradicts itself about " + file.path())
+    return Failure.of(Failure.Kind.LEDGER, "The ledger contradicts itself about " + file.path())
         .because(
             "dusky.file says that it is %s, but load %d has posted it"
                 .formatted(state.label(), live))
-        .next(
-            "Nothing of it was loaded. Run 'dusky balance'; to load it again on purpose, use"
-                + " 'dusky load --again'");
+        .hint(
+            "Nothing of it was loaded. Run {}; to load it again on purpose, use {}",
+            Invocation.of("balance"),
+            Invocation.of("load", "--again"));
   }
 
   @Override
@@ -143,7 +145,7 @@ final class JdbcFileClaim implements FileClaim {
   public void withdraw(String why, RowRemoval removal) {
     database.run(
         handle,
-        "Taking out the rows of " + file.path(),
+        "Removing the rows of " + file.path(),
         h -> {
           boolean reversed = new Reversal(h, load.start(), removal).path(file.path(), why);
           if (reversed && state.settled()) {

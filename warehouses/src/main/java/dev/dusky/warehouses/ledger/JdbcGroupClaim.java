@@ -26,7 +26,7 @@ import org.jdbi.v3.core.statement.PreparedBatch;
 /** Row locks on several small files, whose rows and outcomes commit together. */
 final class JdbcGroupClaim implements GroupClaim {
 
-  /** What the ledger has of one of the files. */
+  /** The ledger's entry of one of the files. */
   private record Held(long fileId, FileState state) {}
 
   private final Database database;
@@ -77,7 +77,7 @@ final class JdbcGroupClaim implements GroupClaim {
     return true;
   }
 
-  /** What locking reads of an entry. */
+  /** The columns that are read with the lock. */
   private record FileEntryColumns(
       long fileId, String path, String version, FileState state, Optional<Long> load) {
 

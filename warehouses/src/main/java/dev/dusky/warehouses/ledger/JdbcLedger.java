@@ -109,7 +109,7 @@ public final class JdbcLedger implements Ledger {
                         h.getConnection().commit();
                         if (!LoadRows.lock(h, database.dialect(), id[0])) {
                           throw new SQLException(
-                              "another session closed load %d at once".formatted(id[0]));
+                              "another session closed load %d immediately".formatted(id[0]));
                         }
                       });
               return id[0];

@@ -21,7 +21,7 @@ import java.util.Optional;
 import org.jdbi.v3.core.Handle;
 
 /**
- * A load at work. One connection holds the lock on the load's entry and nothing else; others carry
+ * A running load. One connection holds the lock on the load's entry and nothing else; others carry
  * the files' transactions, as many as are claimed at the same time. Groups of small files use two
  * connections in turn, so that one group is read while another is posted.
  */
@@ -46,7 +46,7 @@ final class JdbcRunningLoad implements RunningLoad {
     this.feed = feed;
   }
 
-  /** What was entered when it began. */
+  /** The entry at its start. */
   LoadStart start() {
     return start;
   }

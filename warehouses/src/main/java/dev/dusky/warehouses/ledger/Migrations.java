@@ -44,7 +44,7 @@ public final class Migrations {
     if (version > STEPS.get(STEPS.size() - 1).version()) {
       throw Failure.warehouse("The ledger in this warehouse is of version " + version)
           .because("this program knows versions up to " + STEPS.get(STEPS.size() - 1).version())
-          .next("Use the newer program that made it");
+          .hint("Use the newer program that made it");
     }
     dialect.wholly(
         connection,
@@ -102,7 +102,7 @@ public final class Migrations {
 
   /**
    * Where each statement commits by itself, it is noted how far a step came, so that the next
-   * process goes on where one was killed. The one statement of which that is not sure may be done
+   * process continues where one was killed. The one statement of which that is not sure may be done
    * already.
    */
   private void applyOneByOne(Connection connection, Step step, List<String> statements)

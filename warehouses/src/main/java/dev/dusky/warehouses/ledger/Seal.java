@@ -16,12 +16,12 @@ import org.jdbi.v3.core.Handle;
  */
 public final class Seal {
 
-  /** What of a tally never changes. */
+  /** The columns of a tally that never change. */
   public static final String TALLY =
       "load_id, file_id, state, read_rows, loaded_rows, duplicate_rows, rejected_rows,"
           + " filtered_rows, withheld_rows";
 
-  /** What of a merge's run never changes. */
+  /** The columns of a merge's run that never change. */
   public static final String MERGE =
       "merge_id, merge_name, into_table, landed_rows, inserted_rows, updated_rows, unchanged_rows,"
           + " superseded_rows, deleted_rows, rejected_rows, missing_rows, added_rows, removed_rows,"

@@ -42,8 +42,8 @@ public final class JdbcMerges implements Merges {
       throw Failure.warehouse(
               "Merge %s cannot be rehearsed: its target %s does not exist yet"
                   .formatted(merge.name(), merge.into()))
-          .next(
-              "Make it first; nothing of a rehearsal stays, so it cannot do that:\n"
+          .hint(
+              "Create it first; a rehearsal is rolled back, so it cannot do that:\n"
                   + planner(merge).createStatement());
     }
     try {

@@ -19,8 +19,9 @@ import java.util.Map;
 import java.util.stream.Collectors;
 
 /**
- * What a merge changes in its target: the rows as they were are kept in a scratch table and held
- * against those that are there afterwards, so that it tells what happened and not what was meant.
+ * The changes of a merge in its target: the rows as they were are kept in a scratch table and
+ * compared with those that are there afterwards, so that it shows what happened and not what was
+ * intended.
  */
 final class MergeChanges {
 
@@ -49,7 +50,7 @@ final class MergeChanges {
             "select t.* from %s t%s".formatted(Identifiers.quote(plan.merge().into()), touched)));
   }
 
-  /** Looks for all that changed, and keeps so many of each kind to show. */
+  /** Finds all that changed, and keeps at most that many of each kind to show. */
   void after(long most) throws SQLException {
     List<String> names = plan.target().columns().stream().map(TableColumn::name).toList();
     String into = Identifiers.quote(plan.merge().into());

@@ -1,6 +1,7 @@
 package dev.dusky.warehouses.merging;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
@@ -20,7 +21,7 @@ import java.util.Map;
 import java.util.stream.Collectors;
 import org.jdbi.v3.core.Handle;
 
-/** What a merge asks of its tables: unique keys, sound histories, useful indexes. */
+/** The requirements of a merge on its tables: unique keys, sound histories, useful indexes. */
 final class MergeChecks {
 
   /** Why a landed row cannot be merged. */
@@ -51,9 +52,9 @@ final class MergeChecks {
               .orElseThrow(
                   () ->
                       Failure.warehouse(
-                              "Merge %s looks into %s, which does not exist"
+                              "Merge %s has a lookup in %s, which does not exist"
                                   .formatted(merge.name(), lookup.table()))
-                          .next("Run the merge that makes it first"));
+                          .hint("Run the merge that creates it first"));
       List<String> needed = new ArrayList<>(lookup.keys().keySet());
       needed.add(lookup.take());
       lookup
@@ -66,9 +67,9 @@ final class MergeChecks {
       for (String name : needed) {
         if (dimension.column(name).isEmpty()) {
           throw Failure.warehouse(
-                  "Merge %s looks for %s.%s, which does not exist"
+                  "Merge %s has a lookup of %s.%s, which does not exist"
                       .formatted(merge.name(), lookup.table(), name))
-              .next("Correct the lookup of " + lookup.column());
+              .hint("Correct the lookup of " + lookup.column());
         }
       }
     }
@@ -94,9 +95,9 @@ final class MergeChecks {
         throw Failure.warehouse(
                 "Merge %s cannot look into %s".formatted(plan.merge().name(), lookup.table()))
             .because(
-                "some of its keys mean two rows at one time, for example "
+                "some of its keys have two rows at one time, for example "
                     + String.join("; ", twice))
-            .next("'dusky balance' names them all. Correct them; nothing was changed");
+            .hint("{} lists them all. Correct them; nothing was changed", Invocation.of("balance"));
       }
     }
   }

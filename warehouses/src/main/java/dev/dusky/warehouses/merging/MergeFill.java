@@ -60,7 +60,7 @@ final class MergeFill {
   }
 
   private Failure notTaken(String name) {
-    return failure(name + " is no column that the merge takes from its rows");
+    return failure(name + " is not a column that the merge takes from its rows");
   }
 
   private Failure failure(String why) {
@@ -68,10 +68,10 @@ final class MergeFill {
             "%s of %s cannot be filled by merge %s"
                 .formatted(String.join(", ", names), merge.into(), merge.name()))
         .because(why)
-        .next("Nothing was filled");
+        .hint("Nothing was filled");
   }
 
-  /** Finds what can be told before the target is altered. */
+  /** Finds what can be determined before the target is altered. */
   private void checkMerge() {
     for (String name : names) {
       boolean other =
@@ -88,14 +88,14 @@ final class MergeFill {
             && (overwrite.columns().isEmpty() || overwrite.columns().containsAll(names));
     if (merge.history().isPresent()) {
       throw failure(
-          "its target keeps versions, and which there are depends on all that landed in its order;"
-              + " a target that is made anew has them with the column");
+          "its target has a history, which depends on all that landed in its order;"
+              + " a target that is made again has them with the column");
     }
     if (!(merge.source() instanceof MergeSource.Landing)) {
       throw failure("its source is a query, of which the ledger does not know what was merged");
     }
     if (!overwrites) {
-      throw failure("a later row does not overwrite them, so the latest row has not their values");
+      throw failure("later rows do not overwrite them, so the latest row lacks their values");
     }
   }
 

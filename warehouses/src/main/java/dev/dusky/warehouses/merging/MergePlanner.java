@@ -1,6 +1,7 @@
 package dev.dusky.warehouses.merging;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.merge.DeleteMarker;
 import dev.dusky.core.merge.ExistingPolicy;
@@ -56,7 +57,7 @@ final class MergePlanner {
     if (merge.source() instanceof MergeSource.Landing landing) {
       if (tables.shape(landing.table()).isEmpty()) {
         throw failure("its source %s does not exist".formatted(landing.table()))
-            .next("Load its feed first, or correct 'from'");
+            .hint("Load its feed first, or correct 'from'");
       }
       return Identifiers.quote(landing.table());
     }
@@ -64,15 +65,13 @@ final class MergePlanner {
     String first = sql.toLowerCase(Locale.ROOT).split("[\\s(]", 2)[0];
     if (!List.of("select", "with", "values", "").contains(first) || sql.contains(";")) {
       throw failure("its query is not one SELECT: it begins with '" + first + "'")
-          .next(
-              "A merge reads with a query and writes by itself; write a SELECT without semicolon");
+          .hint("The query of a merge must be one SELECT without semicolon");
     }
     return "(\n" + sql + "\n)";
   }
 
   private Failure failure(String why) {
-    return Failure.warehouse(
-            "Merge %s into %s cannot be made".formatted(merge.name(), merge.into()))
+    return Failure.warehouse("Merge %s into %s cannot run".formatted(merge.name(), merge.into()))
         .because(why);
   }
 
@@ -88,8 +87,8 @@ final class MergePlanner {
       if (state.startsWith("08") || state.startsWith("57") || state.equals("42501")) {
         throw e; // it is not the merge that is at fault
       }
-      throw failure("the database cannot follow its query or its expressions: " + e.why())
-          .next("Try it with 'dusky sql'. Nothing was changed")
+      throw failure("the database refuses its query or its expressions: " + e.why())
+          .hint("Try it with {}. Nothing was changed", Invocation.of("sql"))
           .from(e);
     }
   }
@@ -112,7 +111,7 @@ final class MergePlanner {
     if (merge.columns().containsKey(name)) {
       return merge.columns().get(name);
     }
-    problems.add("%s names %s, which is no column of the source".formatted(where, name));
+    problems.add("%s names %s, which is not a column of the source".formatted(where, name));
     return "null";
   }
 
@@ -122,7 +121,7 @@ final class MergePlanner {
       boolean looked = merge.lookups().stream().anyMatch(l -> l.column().equals(key));
       if (!looked && !inSource(key) && !merge.columns().containsKey(key)) {
         throw failure("key column %s has no column of that name in the source".formatted(key))
-            .next("Correct the key, or give it an expression under columns. Nothing was changed");
+            .hint("Correct the key, or give it an expression under columns. Nothing was changed");
       }
     }
     resolveTypes(source.stream().map(TableColumn::name).toList());
@@ -134,7 +133,7 @@ final class MergePlanner {
     Optional<TableShape> existing = tables.shape(merge.into());
     if (existing.isEmpty()) {
       throw failure("the target does not exist")
-          .next("Set create: true in the merge, or make it with:\n" + createStatement());
+          .hint("Set create: true in the merge, or make it with:\n" + createStatement());
     }
     TableShape target = existing.get();
     managedColumns(target);
@@ -166,13 +165,14 @@ final class MergePlanner {
               .filter(t -> t.kind().isNumber())
               .isPresent();
       if (!number || columns.stream().noneMatch(c -> c.name().equals(total))) {
-        problems.add("totals names %s, which is no number that the merge fills".formatted(total));
+        problems.add(
+            "totals names %s, which is not a number that the merge fills".formatted(total));
       }
     }
     unfilled(target, columns);
     if (!problems.isEmpty()) {
       throw failure(String.join("; ", problems))
-          .next("Change the table or the merge; nothing was changed");
+          .hint("Change the table or the merge; nothing was changed");
     }
     boolean filled =
         merge.surrogate().flatMap(target::column).map(TableColumn::filled).orElse(false);
@@ -220,7 +220,7 @@ final class MergePlanner {
     return source.stream().filter(c -> c.name().equals(name)).findFirst();
   }
 
-  /** The expression by which the newest rows are told. */
+  /** The expression by which the newest rows are chosen. */
   String newer() {
     return merge.newer().map(name -> either(name, "newer")).orElse("");
   }
@@ -240,7 +240,7 @@ final class MergePlanner {
     }
     if (!missing.isEmpty()) {
       throw failure("the target lacks columns that the merge fills")
-          .next("Add them with:\n" + String.join(";\n", missing) + ";\nNothing was changed");
+          .hint("Add them with:\n" + String.join(";\n", missing) + ";\nNothing was changed");
     }
   }
 
@@ -376,8 +376,8 @@ final class MergePlanner {
                     && column.type().get().kind() == TypeKind.TIMESTAMP);
     if (!fits) {
       problems.add(
-          ("column %s is %s, but its moments come as %s; between them a time zone would have to be"
-                  + " guessed: give both the same type, or convert with an expression under columns")
+          ("column %s is %s, but its times are %s, and the time zone between them is unknown:"
+                  + " give both the same type, or convert with an expression under columns")
               .formatted(holder, column.typeText(), value.typeText()));
     }
     return Optional.of("cast(%s as %s)".formatted(expression, column.typeText()));

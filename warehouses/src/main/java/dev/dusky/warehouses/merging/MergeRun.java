@@ -1,6 +1,7 @@
 package dev.dusky.warehouses.merging;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
@@ -303,7 +304,7 @@ final class MergeRun implements AutoCloseable {
           .because(
               "the ledger has %,d landed rows to merge, the source has %,d"
                   .formatted(expected, landed))
-          .next("See what differs with 'dusky balance'. Nothing was changed");
+          .hint("See what differs with {}. Nothing was changed", Invocation.of("balance"));
     }
     long all = expected >= 0 && limited ? expected : landed;
     long inserted = outcomes.getOrDefault("inserted", 0L);
@@ -345,7 +346,7 @@ final class MergeRun implements AutoCloseable {
                 "Merge %s stopped: the snapshot %s lacks too much"
                     .formatted(merge.name(), snapshot))
             .because(
-                "%,d of %,d live rows of %s would go, %s%%, and at most %s%% may"
+                "%,d of %,d live rows of %s would be removed, %s%%; the maximum is %s%%"
                     .formatted(
                         gone,
                         live,
@@ -353,8 +354,8 @@ final class MergeRun implements AutoCloseable {
                         BigDecimal.valueOf(gone * 100)
                             .divide(BigDecimal.valueOf(live), 1, RoundingMode.HALF_UP),
                         missing.most().toPlainString()))
-            .next(
-                "Check that the snapshot is whole; if it is, raise at-most under missing."
+            .hint(
+                "Check that the snapshot is complete; if it is, raise at-most under missing."
                     + " Nothing of this snapshot was merged; earlier snapshots stay merged");
       }
       return gone;
@@ -386,7 +387,7 @@ final class MergeRun implements AutoCloseable {
       return Failure.warehouse(
               "Merge %s into %s was refused by the database".formatted(merge.name(), merge.into()))
           .because(SqlFailures.firstLine(e))
-          .next("Correct the rows, the merge or the target. Nothing was changed")
+          .hint("Correct the rows, the merge or the target. Nothing was changed")
           .from(e);
     }
     return database.failed(handle, "Merge %s into %s".formatted(merge.name(), merge.into()), e);

@@ -80,7 +80,7 @@ final class MergeTotals {
             name);
   }
 
-  /** What the target's rows have that rows of this outcome meet. */
+  /** The totals of the target's rows that rows of this outcome replace. */
   private String old(String into, String name, String outcome) {
     return ("(select coalesce(sum(t.%s), 0) from %s t join dusky_batch b on %s"
             + " where b.dusky_outcome = '%s')")

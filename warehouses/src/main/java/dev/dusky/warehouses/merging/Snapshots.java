@@ -34,7 +34,7 @@ final class Snapshots {
   List<PostedFile> waiting() {
     if (!(merge.source() instanceof MergeSource.Landing landing)) {
       throw Failure.configuration("Merge " + merge.name() + " takes snapshots from a query")
-          .next("Only files are snapshots: give a landing table under 'from'");
+          .hint("Only files are snapshots: give a landing table under 'from'");
     }
     return database.transact(
         "Looking for snapshots",

@@ -35,7 +35,7 @@ final class ChunkPosting {
   /** The states that PostgreSQL gives for "on conflict" on deferrable constraints and on views. */
   private static final Set<String> NO_ARBITER = Set.of("55000", "0A000");
 
-  /** So many rows stand behind one savepoint once the table refuses rows for its own reasons. */
+  /** The rows behind one savepoint once the table refuses rows for reasons of its trigger. */
   private static final int BLOCK = 256;
 
   private final Posting posting;
@@ -139,8 +139,8 @@ final class ChunkPosting {
 
   /**
    * Inserts the rows with these numbers in the scratch table, as many as the table takes. If the
-   * table refuses a row as it comes, the step counter, which no rollback sets back, tells which; if
-   * it refuses at the end of the statement, the range is halved.
+   * table refuses a row as it comes, the step counter, which no rollback resets, shows which; if it
+   * refuses at the end of the statement, the range is halved.
    */
   private void insert(int from, int to) throws SQLException {
     int at = from;
@@ -176,7 +176,7 @@ final class ChunkPosting {
     }
   }
 
-  /** Deals with the rows up to the one that was refused, and gives the number to go on with. */
+  /** Processes the rows up to the refused one, and gives the number to continue with. */
   private int passOver(int from, int to, SQLException e) throws SQLException {
     BitSet rows = present(from, to);
     long taken = steps == null ? 0 : steps.taken();
@@ -210,7 +210,7 @@ final class ChunkPosting {
     scratch.addTotals(List.of(number), refusals);
   }
 
-  /** Inserts them in one statement and tells which the table took. */
+  /** Inserts them in one statement and returns which the table took. */
   private BitSet tryInsert(int from, int to, boolean pass) throws SQLException {
     BitSet taken = new BitSet();
     String sql =
@@ -229,7 +229,7 @@ final class ChunkPosting {
       if (!provenance) {
         long changed = statement.executeLargeUpdate(sql);
         if (changed < present(from, to).cardinality()) {
-          throw new SQLException("a trigger of the table leaves the row out", RowRefusal.LEFT_OUT);
+          throw new SQLException("a trigger of the table drops the row", RowRefusal.LEFT_OUT);
         }
         taken.or(present(from, to));
         return taken;
@@ -270,7 +270,7 @@ final class ChunkPosting {
       }
     }
     if (steps != null) {
-      steps.taken(); // what these took is no concern of the next chunk
+      steps.taken(); // what these took is not a concern of the next chunk
     }
   }
 
@@ -283,7 +283,7 @@ final class ChunkPosting {
       if (taken.isEmpty()) {
         refuse(
             number,
-            new Problem(RejectCode.LEFT_OUT, "", "", "a trigger of the table leaves the row out"));
+            new Problem(RejectCode.LEFT_OUT, "", "", "a trigger of the table drops the row"));
       }
       inserted.or(taken);
     } catch (SQLException e) {

@@ -20,7 +20,7 @@ import org.postgresql.copy.CopyIn;
  */
 final class CopiedGroup implements GroupRows {
 
-  /** Between files, rows are sent from so many bytes on, whatever is still to come. */
+  /** Between files, rows are sent once this many bytes are buffered, whatever is still to come. */
   private static final int SEND_FROM = 8 << 20;
 
   private final LongFunction<Posting> postings;

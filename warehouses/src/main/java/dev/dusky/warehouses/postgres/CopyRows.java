@@ -45,7 +45,7 @@ final class CopyRows {
     return columns;
   }
 
-  /** Writes what stands before the first row. */
+  /** Writes what precedes the first row. */
   static void begin(CopyBuffer buffer) {
     for (byte b : SIGNATURE) {
       buffer.putByte(b);
@@ -54,7 +54,7 @@ final class CopyRows {
     buffer.putInt(0);
   }
 
-  /** Writes what stands behind the last row. */
+  /** Writes what follows the last row. */
   static void end(CopyBuffer buffer) {
     buffer.putShort(-1);
   }

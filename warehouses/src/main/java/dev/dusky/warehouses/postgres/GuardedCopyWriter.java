@@ -179,7 +179,7 @@ final class GuardedCopyWriter implements RowWriter {
     copy.writeToCopy(buffer.bytes(), from, buffer.length() - from);
     long taken = copy.endCopy();
     if (taken != count - without.size()) {
-      throw new SQLException("a trigger of the table leaves rows out", RowRefusal.LEFT_OUT);
+      throw new SQLException("a trigger of the table drops rows", RowRefusal.LEFT_OUT);
     }
   }
 

@@ -326,7 +326,7 @@ public final class PostgresDialect implements Dialect {
 
   @Override
   public boolean isLost(SQLException e) {
-    return false; // a broken connection answers at once
+    return false; // a broken connection answers immediately
   }
 
   @Override
@@ -336,19 +336,19 @@ public final class PostgresDialect implements Dialect {
       return Optional.of(
           Failure.warehouse("The warehouse " + address.url() + " has no such database")
               .because(SqlFailures.firstLine(e))
-              .next("Create the database, or correct the URL in the configuration"));
+              .hint("Create the database, or correct the URL in the configuration"));
     }
     if (state.equals("42501")) {
       return Optional.of(
           Failure.warehouse(doing + " failed: the user lacks a right")
               .because(SqlFailures.firstLine(e))
-              .next(JdbcGrants.missing(address.user().orElse("USER"), SqlFailures.firstLine(e))));
+              .hint(JdbcGrants.missing(address.user().orElse("USER"), SqlFailures.firstLine(e))));
     }
     if (state.equals("25006")) {
       return Optional.of(
-          Failure.warehouse(doing + " failed: the warehouse takes no changes")
+          Failure.warehouse(doing + " failed: the warehouse is read-only")
               .because(SqlFailures.firstLine(e))
-              .next("It may be a standby, or set to read only; use the primary server for that"));
+              .hint("It may be a standby, or set to read only; use the primary server for that"));
     }
     return Optional.empty();
   }

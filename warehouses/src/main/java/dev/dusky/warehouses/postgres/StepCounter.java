@@ -9,7 +9,7 @@ import java.sql.Statement;
 /**
  * Counts the rows that a statement of PostgreSQL takes from the scratch table, one by one as it
  * goes. It is a sequence, and sequences are not set back by a rollback: after an error it still
- * tells how far the statement got.
+ * shows how far the statement got.
  */
 final class StepCounter {
 
@@ -38,7 +38,7 @@ final class StepCounter {
     return " where nextval('%s') > 0".formatted(NAME);
   }
 
-  /** Notes that a statement took so many rows to its end. */
+  /** Notes that a statement completed with that many rows. */
   void passed(long rows) {
     before += rows;
   }

@@ -1,2 +1,2 @@
-/** What PostgreSQL does in its way. */
+/** The parts that are specific to PostgreSQL. */
 package dev.dusky.warehouses.postgres;

@@ -1,6 +1,7 @@
 package dev.dusky.warehouses.posting;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.table.Provenance;
@@ -71,10 +72,10 @@ public final class JdbcTables implements Tables {
     String user = database.settings().user().orElse("USER");
     return Failure.warehouse("Table %s cannot be seen by user %s".formatted(table, user))
         .because("it exists, and the user has no right on it")
-        .next(
-            "Let its owner run\n  %s;\n'dusky probe --grants %s' lists all rights that it needs"
-                .formatted(
-                    String.join(";\n  ", new JdbcGrants().looking(user, List.of(table))), user));
+        .hint(
+            "Let its owner run\n  %s;\n{} lists all rights that it needs"
+                .formatted(String.join(";\n  ", new JdbcGrants().looking(user, List.of(table)))),
+            Invocation.of("probe", "--grants", user));
   }
 
   private TableColumn column(ResultSet row) throws SQLException {
@@ -188,9 +189,9 @@ public final class JdbcTables implements Tables {
       if (SqlFailures.broken(cause)) {
         throw database.failures().of("Changing " + table, cause);
       }
-      throw Failure.file("Table " + table + " cannot grow as the file asks")
+      throw Failure.file("Table " + table + " cannot be extended for the file")
           .because(SqlFailures.firstLine(cause))
-          .next("Change the table yourself, or let drift capture what the feed does not know")
+          .hint("Change the table yourself, or let drift capture unknown fields")
           .from(cause);
     }
   }
@@ -213,12 +214,12 @@ public final class JdbcTables implements Tables {
     } catch (JdbiException e) {
       SQLException cause = Database.sqlException(e);
       if (Database.state(e).startsWith("2350")) {
-        throw Failure.warehouse("Rows of " + table + " cannot be taken out")
+        throw Failure.warehouse("Rows of " + table + " cannot be removed")
             .because("other tables refer to them: " + SqlFailures.firstLine(cause))
-            .next("Take out what refers to them first. Nothing was changed")
+            .hint("Remove the referring rows first. Nothing was changed")
             .from(cause);
       }
-      throw database.failures().of("Taking rows out of " + table, cause);
+      throw database.failures().of("Removing rows from " + table, cause);
     }
   }
 

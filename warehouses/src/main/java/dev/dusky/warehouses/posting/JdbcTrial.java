@@ -6,7 +6,7 @@ import dev.dusky.warehouses.connection.JdbcTransaction;
 import java.sql.Savepoint;
 import org.jdbi.v3.core.Handle;
 
-/** A transaction that is rolled back in the end. Its marks are savepoints. */
+/** A transaction that is always rolled back. Its marks are savepoints. */
 final class JdbcTrial implements Trial, JdbcTransaction {
 
   private record Saved(Savepoint savepoint) implements Mark {}

@@ -11,7 +11,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 
 /**
- * What the writer of one file's rows needs.
+ * The context of the writer of one file's rows.
  *
  * @param database the database
  * @param transaction the file's transaction

@@ -9,7 +9,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 
-/** Tells whether an error of the database is the fault of one row, and says it in our words. */
+/** Decides whether an error of the database is the fault of one row, and says it in our words. */
 public final class RowRefusal {
 
   /** Our own state for rows that a trigger leaves out without an error. */
@@ -31,7 +31,7 @@ public final class RowRefusal {
         || state.equals("90044"); // a trigger of H2 failed
   }
 
-  /** The problem that such an error tells. */
+  /** The problem that such an error describes. */
   public static Problem problem(SQLException e, List<TableRule> rules) {
     String message = SqlFailures.firstLine(e).replaceFirst("^ERROR: ", "");
     Optional<TableRule> rule =

@@ -28,8 +28,8 @@ import java.util.stream.Collectors;
 
 /**
  * A table of this transaction alone that holds some rows of a file without any rule, so that they
- * can be held against the landing table's rules with one query a rule. Each row has a number of its
- * own in it, from 1.
+ * can be compared with the landing table's rules with one query a rule. Its rows are numbered from
+ * 1.
  */
 public final class ScratchTable {
 
@@ -130,7 +130,7 @@ public final class ScratchTable {
     return "s." + Identifiers.quote(column);
   }
 
-  /** A check that cannot be asked in a query of its own is left to the table. */
+  /** A check that cannot be asked in its own query is left to the table. */
   private void find(TableRule rule, String condition, Map<Long, List<Problem>> found)
       throws SQLException {
     String sql =

@@ -1,2 +1,2 @@
-/** Landing tables: their shape, and how rows get in and out. */
+/** Landing tables: their shape, and how rows are written and removed. */
 package dev.dusky.warehouses.posting;

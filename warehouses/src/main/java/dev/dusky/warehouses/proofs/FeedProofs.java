@@ -74,7 +74,7 @@ final class FeedProofs {
     Optional<TableShape> shape = tables.shape(table);
     boolean provenance = shape.map(TableShape::hasProvenance).orElse(false);
     return database.transact(
-        "Checking the books of feed " + feed,
+        "Checking the ledger of feed " + feed,
         h -> {
           List<Difference> differences =
               provenance ? differences(h, feed, table) : new ArrayList<>();
@@ -194,7 +194,7 @@ final class FeedProofs {
     }
   }
 
-  /** Reads tallies and counted rows side by side, both in the order of load and file. */
+  /** Reads tallies and counted rows in parallel, both in the order of load and file. */
   private static List<Difference> differences(Handle handle, String feed, TableName table) {
     List<Difference> result = new ArrayList<>();
     try (ResultIterator<Counted> tallies =

@@ -67,7 +67,7 @@ final class LedgerProofs {
 
   private LedgerProofs() {}
 
-  /** What contradicts itself in the ledger of a feed. */
+  /** The contradictions within the ledger of a feed. */
   static List<String> of(Handle handle, String feed) {
     List<String> found = new ArrayList<>();
     for (String sql : List.of(STATES, REPEATS, PROBLEMS, MENDED)) {

@@ -149,7 +149,7 @@ final class MergeProofs {
         long dangling = dangling(lookup);
         if (dangling > 0) {
           found.add(
-              "%,d rows have a %s that is no %s of %s"
+              "%,d rows have a %s that does not exist as %s of %s"
                   .formatted(dangling, lookup.column(), lookup.take(), lookup.table()));
         }
       }

@@ -20,7 +20,7 @@ import java.util.Optional;
 /**
  * The landed rows as the target's columns: taken from the source ({@code landed}), with what comes
  * from dimensions ({@code looked}), and ranked within their key ({@code ranked}). Of each key only
- * the first rank goes on, and rows that no declared column tells from it.
+ * the rows of first rank, and rows that no declared column distinguishes from it.
  */
 final class BatchSql {
 
@@ -158,7 +158,7 @@ final class BatchSql {
       if (lookup.unknown() instanceof Unknown.Default other) {
         String otherwise = "cast(%s as %s)".formatted(text(other.value()), looked.type());
         String value = "coalesce(%s, %s)".formatted(found, otherwise);
-        // A key that is null is no unknown key: nothing is meant, where that may be.
+        // A key that is null is not an unknown key: nothing is meant, where that may be.
         values.add(
             (looked.needed()
                     ? value
@@ -217,7 +217,7 @@ final class BatchSql {
     return plan.merge().source() instanceof MergeSource.Landing;
   }
 
-  /** The query for how many rows are taken, if the batch does not tell. */
+  /** The query for how many rows are taken, if the batch does not show it. */
   Optional<String> count() {
     return counted()
         ? Optional.of("select count(*) from " + source() + " s" + taken())

@@ -46,7 +46,7 @@ public final class FillScript {
     String keys = list("t", plan.keyNames());
     return MergeStep.make(
         FILL,
-        "What the rows say of which those of the target came, the one that was merged last.",
+        "The values of the landed rows that produced the target's rows; of several the last merged one.",
         scratch.make(
             FILL,
             """
@@ -73,7 +73,7 @@ public final class FillScript {
   private MergeStep change() {
     return new MergeStep(
         Effect.CHANGE,
-        "Rows that say otherwise, or nothing yet.",
+        "Rows with other values, or none yet.",
         """
         merge into %s t using %s v on (%s)
         when matched and %s then update set %s"""

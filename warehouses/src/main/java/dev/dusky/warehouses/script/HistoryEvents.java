@@ -83,7 +83,7 @@ final class HistoryEvents {
     String names = each(keys, ", ", ScratchNames::quote);
     return MergeStep.make(
         ENDED,
-        "Ends that landed before the versions that they end: they hold as soon as those arrive.",
+        "Ends that landed before the versions that they end; they apply once those arrive.",
         scratch.make(
             ENDED,
             """
@@ -100,8 +100,8 @@ final class HistoryEvents {
   }
 
   /**
-   * What happens to each key, on one line of time. Of several things at one moment what landed
-   * counts before what is there, and a start before an end.
+   * The events of each key in order of time. Of several events at one time those that landed counts
+   * before what is there, and a start before an end.
    */
   private MergeStep events() {
     String names = each(keys, ", ", ScratchNames::quote);
@@ -119,7 +119,7 @@ final class HistoryEvents {
                     .formatted(comparable("e", c), comparable("e", c), line));
     return MergeStep.make(
         EVENT,
-        "What happens to each key, on one line of time: what landed, what is there, what ended.",
+        "The events of each key in order of time: landed rows, existing versions, ends.",
         scratch.make(
             EVENT,
             """
@@ -306,7 +306,7 @@ final class HistoryEvents {
             : "'updated'";
     return MergeStep.make(
         OUTCOME,
-        "What each landed row comes to.",
+        "The outcome of each landed row.",
         scratch.make(
             OUTCOME,
             """

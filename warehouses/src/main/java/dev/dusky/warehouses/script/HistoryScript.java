@@ -26,9 +26,9 @@ import java.util.stream.Stream;
  * A merge into a target that keeps every version of each key. What landed and what is there become
  * events on one line of time: a version starts, or a key ends. A landed event takes the place of
  * one that is there at the same moment. A landed start that changes nothing against the event
- * before it is no version, it only overwrites in place; one that says what the version behind it
+ * before it is not a version, it only overwrites in place; one that says what the version behind it
  * says lets that one begin earlier. What remains are the versions that should be, each until the
- * next event; they are held against the target's, so that late events find their place and rows
+ * next event; they are compared with the target's, so that late events find their place and rows
  * that are right are not touched.
  */
 final class HistoryScript extends MergeScript {
@@ -87,7 +87,7 @@ final class HistoryScript extends MergeScript {
     return List.of(
         MergeStep.make(
             TWICE,
-            "Keys whose versions in the target overlap already: nothing is done with them.",
+            "Keys whose versions in the target overlap already; they are not changed.",
             scratch.make(
                 TWICE,
                 """
@@ -128,7 +128,7 @@ final class HistoryScript extends MergeScript {
             ", ",
             c -> then == GoneKeys.MARK && plan.marks(c) ? "true" : column("t", c.name()));
     return MergeStep.prepare(
-        "Keys that the snapshot lacks end with it.",
+        "Keys that the snapshot lacks; they end with it.",
         """
         insert into %s (%s, dusky_at, dusky_gone, dusky_rank, dusky_peer, dusky_times, dusky_swept, dusky_outcome)
         select %s, (select max(b.dusky_at) from %s b), true, 1, 1, 0, true, 'pending'
@@ -152,7 +152,7 @@ final class HistoryScript extends MergeScript {
         "select t.%s from %s t where t.%s and t.%s is null and %s"
             .formatted(from, target, quote(placeholder), until, same("t", "b", keys));
     return MergeStep.prepare(
-        "The first row of a key that was only a placeholder takes its place.",
+        "The first row of a key replaces its placeholder.",
         """
         update %s b set
           dusky_from = (%s),
@@ -186,7 +186,7 @@ final class HistoryScript extends MergeScript {
     steps.add(
         new MergeStep(
             Effect.REMOVE,
-            "A version whose key, as landed now, was gone the moment it began.",
+            "Versions whose key ended when they began.",
             """
             delete from %s t where (%s, t.%s) in (
               select %s, dusky_at from %s where dusky_place = 1 and dusky_ends and dusky_there is not null)"""
@@ -227,7 +227,7 @@ final class HistoryScript extends MergeScript {
                         .formatted(quote(p), column("t", p))));
     return new MergeStep(
         Effect.CHANGE,
-        "Versions that are there and should be otherwise: closed, overwritten in place.",
+        "Existing versions that change: closed, or overwritten in place.",
         """
         merge into %s t using (
           select * from %s where dusky_there is not null
@@ -251,7 +251,6 @@ final class HistoryScript extends MergeScript {
     validity.put(history.from(), "v.dusky_since");
     validity.put(history.until(), "v.dusky_until");
     history.current().ifPresent(c -> validity.put(c, "v.dusky_until is null"));
-    return insert(
-        "Versions that are new.", "v", VERSION + " v where v.dusky_there is null", validity);
+    return insert("New versions.", "v", VERSION + " v where v.dusky_there is null", validity);
   }
 }

@@ -11,7 +11,7 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * A declared merge held against the tables that are really there.
+ * A declared merge compared with the tables that are really there.
  *
  * @param merge what is declared
  * @param provenance whether the source's rows say where they came from
@@ -21,7 +21,7 @@ import java.util.Optional;
  * @param gone the condition under which a row says that its key is gone
  * @param at the expression for since when a row holds, if that matters
  * @param looked the columns that come from dimensions
- * @param surrogateFilled whether the target numbers new rows by itself
+ * @param surrogateFilled whether the target numbers new rows
  * @param unique whether the target itself sees to it that keys are unique
  * @param spare the statements that would give the target the columns of the source that it lacks
  */
@@ -60,7 +60,7 @@ public record MergePlan(
   }
 
   /**
-   * What says which row is later.
+   * The order of rows by time.
    *
    * @param expression over the source's columns
    * @param target the target's column that holds the same, if one does
@@ -123,7 +123,7 @@ public record MergePlan(
         : merge.missing().filter(m -> m.then() == how).flatMap(SnapshotPolicy::into);
   }
 
-  /** Whether that is the truth column that tells keys that have gone. */
+  /** Whether that is the boolean column that marks deleted keys. */
   boolean marks(Column column) {
     return mark().filter(column.name()::equals).isPresent();
   }

@@ -7,10 +7,10 @@ import java.util.Optional;
  *
  * @param mergeId its number in the ledger
  * @param retry whether rejected rows are taken again, and no new ones
- * @param newer the column of the source that is held against the high water, or an empty text
+ * @param newer the column of the source that is compared with the high water, or an empty text
  * @param highWater the greatest value in the target, as SQL; only rows beyond it are taken
  * @param twice whether the target has keys more than once, listed in a scratch table
- * @param sweep whether what the snapshot lacks goes
+ * @param sweep whether rows that the snapshot lacks are deleted
  * @param file the one file to merge, if they are merged one by one
  */
 public record MergeRequest(

@@ -49,7 +49,7 @@ public abstract class MergeScript {
         : new PlainScript(plan, request, scratch);
   }
 
-  /** What judges the landed rows; afterwards each in the batch has its outcome. */
+  /** The statements that give each landed row of the batch its outcome. */
   public final List<MergeStep> judge() {
     List<MergeStep> steps = new ArrayList<>();
     if (plan.merge().source() instanceof MergeSource.Landing landing && !request.retry()) {
@@ -64,7 +64,7 @@ public abstract class MergeScript {
   /** Makes the batch and gives each row its outcome. */
   abstract void batch(List<MergeStep> steps);
 
-  /** What writes the outcome into the target. */
+  /** The statements that write the outcome into the target. */
   public abstract List<MergeStep> write();
 
   /** How many rows of the target could go, and how many do because the snapshot lacks them. */
@@ -98,7 +98,7 @@ public abstract class MergeScript {
             : "";
     return MergeStep.choose(
         TAKEN,
-        "The posted files that this merge has not taken yet.",
+        "The posted files that this merge has not merged yet.",
         scratch.make(
             TAKEN,
             """
@@ -209,7 +209,7 @@ public abstract class MergeScript {
     steps.add(
         new MergeStep(
             Effect.PLACEHOLDER,
-            "Members of %s of which only the key is known, until their row arrives."
+            "Members of %s with only a known key, until their row arrives."
                 .formatted(lookup.table()),
             "insert into %s (%s)\nselect %s\nfrom %s m"
                 .formatted(
@@ -239,7 +239,7 @@ public abstract class MergeScript {
         steps.add(
             new MergeStep(
                 Effect.WITHDRAW,
-                "Placeholders of %s that no row to be written refers to go again."
+                "Remove placeholders of %s that no row to be written refers to."
                     .formatted(lookup.table()),
                 """
                 delete from %s d
@@ -260,7 +260,9 @@ public abstract class MergeScript {
     }
   }
 
-  /** Rows that no declared column tells from the first of their key: the same, or ambiguous. */
+  /**
+   * Rows that no declared column distinguishes from the first of their key: equal, or ambiguous.
+   */
   final void ties(List<MergeStep> steps, List<String> partition) {
     List<String> contents = new ArrayList<>();
     contents.add("dusky_gone");
@@ -271,7 +273,7 @@ public abstract class MergeScript {
     String names = String.join(", ", partition);
     steps.add(
         MergeStep.ties(
-            "Rows of one key that are equally late and not the same: nobody knows which holds.",
+            "Different rows of one key with equal latest-by values: the correct one is unknown.",
             scratch.make(
                 TIED,
                 """
@@ -299,7 +301,7 @@ public abstract class MergeScript {
                 .formatted(BATCH, names, names, TIED)));
     steps.add(
         MergeStep.ties(
-            "Of rows that are the same, one is enough.",
+            "Of equal rows one is kept.",
             """
             update %s set dusky_outcome = 'superseded'
             where dusky_rank > 1
@@ -327,7 +329,7 @@ public abstract class MergeScript {
         plan.merge().into().toString());
   }
 
-  /** The number of new rows, where the target does not number them by itself. */
+  /** The number of new rows, where the target does not number them. */
   private Optional<String> surrogate(String alias) {
     return plan.merge()
         .surrogate()

@@ -33,7 +33,7 @@ final class PlainScript extends MergeScript {
       steps.add(
           MergeStep.make(
               TWICE,
-              "Keys that the target has more than once already: nothing is done with them.",
+              "Keys that the target has more than once already; they are not changed.",
               scratch.make(
                   TWICE,
                   "select %s from %s t group by %s having count(*) > 1"
@@ -78,13 +78,12 @@ final class PlainScript extends MergeScript {
     steps.add(
         MergeStep.rank(
             BATCH,
-            "The landed rows as the target's columns, the latest of each key, and what is to be"
-                + " done with it.",
+            "The landed rows as the target's columns, the latest of each key, and its outcome.",
             scratch.make(BATCH, sql)));
     ties(steps, keys.stream().map(ScratchNames::quote).toList());
   }
 
-  /** Whether what is there is later than what landed, as far as the target can tell. */
+  /** Whether what is there is later than what landed, as far as the target shows. */
   private Optional<String> older() {
     String condition = "";
     List<Ordering> told = new ArrayList<>();
@@ -215,7 +214,7 @@ final class PlainScript extends MergeScript {
     if (then == GoneKeys.DELETE) {
       return new MergeStep(
           Effect.REMOVE,
-          "Rows whose key has gone.",
+          "Rows with a deleted key.",
           "delete from %s t where (%s) in (\n  select %s from (%s) b)"
               .formatted(target, list("t", keys), list("b", keys), gone),
           plan.merge().into().toString());
@@ -225,7 +224,7 @@ final class PlainScript extends MergeScript {
     plan.latest().stream().flatMap(l -> l.target().stream()).forEach(columns::add);
     return new MergeStep(
         Effect.CHANGE,
-        "Rows whose key has gone say so.",
+        "Mark rows with a deleted key.",
         "merge into %s t using (\n  %s\n) b on (%s)\nwhen matched then update set %s"
             .formatted(
                 target,
@@ -247,14 +246,14 @@ final class PlainScript extends MergeScript {
       case MARK ->
           new MergeStep(
               Effect.CHANGE,
-              "Rows that the snapshot lacks are marked.",
+              "Mark rows that the snapshot lacks.",
               "update %s t set %s = true where %s"
                   .formatted(target, quote(plan.mark().orElseThrow()), which),
               plan.merge().into().toString());
       case END ->
           new MergeStep(
               Effect.CHANGE,
-              "Rows that the snapshot lacks end with it.",
+              "End rows that the snapshot lacks.",
               "update %s t set %s = (select max(b.dusky_at) from %s b) where %s"
                   .formatted(target, quote(plan.end().orElseThrow()), BATCH, which),
               plan.merge().into().toString());
@@ -264,6 +263,6 @@ final class PlainScript extends MergeScript {
 
   private MergeStep insert() {
     return insert(
-        "Rows whose key is new.", "b", BATCH + " b where b.dusky_outcome = 'inserted'", Map.of());
+        "Rows with a new key.", "b", BATCH + " b where b.dusky_outcome = 'inserted'", Map.of());
   }
 }

@@ -15,7 +15,7 @@ final class ScratchNames {
   /** The scratch table of the posted files that are merged. */
   static final String TAKEN = "dusky_taken";
 
-  /** The scratch table of keys whose latest row cannot be told. */
+  /** The scratch table of keys whose latest row cannot be determined. */
   static final String TIED = "dusky_tied";
 
   /** The scratch table of keys that the target has more than once. */
