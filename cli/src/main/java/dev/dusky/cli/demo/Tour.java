@@ -45,7 +45,8 @@ final class Tour {
     story.step("Draft the other files: JSON, pipes, fixed width, a workbook, Parquet.");
     story.dusky(Excerpt.ALL, "draft", "yard:");
     story.step("Load: each file in one transaction. One file was sent twice under two names.");
-    story.dusky(Excerpt.with("02/05.csv", "twin ", "balanced", "load 1:"), "load");
+    story.dusky(
+        Excerpt.with("02/05.csv", "twin ", "collections  read", "load 1:", "farms  read"), "load");
   }
 
   private void repair() throws IOException {
@@ -81,11 +82,13 @@ final class Tour {
     tables.prepare();
     story.step("Merge: landed rows into a dimension with history and its facts, by key.");
     story.dusky(Excerpt.with("yard  "), "stage", "yard", "days/tenth");
-    story.dusky(Excerpt.with("balanced"), "load", "registry", "dockets", "results");
-    story.leaving(Excerpt.ALL, "merge");
+    story.dusky(
+        Excerpt.with("dockets  read", "registry  read"), "load", "registry", "dockets", "results");
+    story.leaving(Excerpt.with("landed", "unknown-key", "--retry"), "merge");
     story.step("The registry of the ninth arrives a day late. What would it change?");
     story.dusky(Excerpt.with("yard  "), "stage", "yard", "days/ninth");
-    story.dusky(Excerpt.with("balanced"), "load", "registry", "dockets", "results");
+    story.dusky(
+        Excerpt.with("dockets  read", "registry  read"), "load", "registry", "dockets", "results");
     story.dusky(Excerpt.first(8), "merge", "farm", "--rehearse", "--changes", "1");
     story.step("Merge: late versions are inserted at their position in the history.");
     story.dusky(Excerpt.with("landed"), "merge");
