@@ -40,7 +40,7 @@ final class Ending {
     }
     try {
       boolean orderly =
-          dev.dusky.cli.command.DuskyCommand.stops()
+          dev.dusky.cli.command.CommandRunner.stops()
               && reached.await(PATIENCE_SECONDS, TimeUnit.SECONDS);
       Runtime.getRuntime().halt(orderly ? code : ExitCode.of(Failure.Kind.INTERRUPTED));
     } catch (InterruptedException e) {

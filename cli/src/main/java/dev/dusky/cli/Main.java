@@ -1,7 +1,7 @@
 package dev.dusky.cli;
 
 import dev.dusky.app.workspace.Version;
-import dev.dusky.cli.command.DuskyCommand;
+import dev.dusky.cli.command.CommandRunner;
 import java.util.Locale;
 import java.util.TimeZone;
 
@@ -20,7 +20,7 @@ public final class Main {
     Locale.setDefault(Locale.ROOT);
     TimeZone.setDefault(TimeZone.getTimeZone("UTC"));
     Ending ending = Ending.install();
-    int code = DuskyCommand.execute(args);
+    int code = CommandRunner.execute(args);
     ending.reached(code);
     System.exit(code);
   }

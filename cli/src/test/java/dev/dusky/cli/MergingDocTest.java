@@ -5,7 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import dev.dusky.cli.command.DuskyCommand;
+import dev.dusky.cli.command.CommandRunner;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.PrintStream;
@@ -172,7 +172,7 @@ class MergingDocTest {
       int code;
       try (PrintStream captured = new PrintStream(bytes, true, StandardCharsets.UTF_8)) {
         System.setOut(captured);
-        code = DuskyCommand.commandLine().execute(all.toArray(String[]::new));
+        code = CommandRunner.commandLine().execute(all.toArray(String[]::new));
       } finally {
         System.setOut(out);
       }

@@ -4,7 +4,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.app.config.Configuration;
-import dev.dusky.cli.command.DuskyCommand;
+import dev.dusky.cli.command.CommandRunner;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -49,7 +49,7 @@ class OperatingDocTest {
         words.add(word.group(1) == null ? word.group(2) : word.group(1));
       }
       CommandLine.ParseResult parsed =
-          DuskyCommand.commandLine().parseArgs(words.toArray(String[]::new));
+          CommandRunner.commandLine().parseArgs(words.toArray(String[]::new));
       assertTrue(parsed.errors().isEmpty(), line);
     }
   }

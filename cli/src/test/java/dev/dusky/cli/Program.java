@@ -2,7 +2,7 @@ package dev.dusky.cli;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
-import dev.dusky.cli.command.DuskyCommand;
+import dev.dusky.cli.command.CommandRunner;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.PrintStream;
@@ -115,7 +115,7 @@ public final class Program {
       System.setOut(new PrintStream(out, true, StandardCharsets.UTF_8));
       System.setErr(new PrintStream(err, true, StandardCharsets.UTF_8));
       try {
-        int code = DuskyCommand.execute(all.toArray(String[]::new));
+        int code = CommandRunner.execute(all.toArray(String[]::new));
         return new Run(
             code, out.toString(StandardCharsets.UTF_8), err.toString(StandardCharsets.UTF_8));
       } finally {

@@ -61,10 +61,14 @@ public final class ReadJournal {
     return new OneMerge(line, journal.mergedFiles(id), journal.mergeRejects(id));
   }
 
-  /** The newest drifts. */
-  public List<DriftLine> drifts(
-      Optional<String> feed, Optional<Long> load, Optional<String> file, int most) {
-    return journal.drifts(feed, load, file, Math.max(most, LEAST_DRIFTS));
+  /**
+   * The newest drifts of the chosen feed and file.
+   *
+   * @param load only drifts of this load; null for all
+   */
+  public List<DriftLine> drifts(JournalChoice choice, Long load, int most) {
+    return journal.drifts(
+        choice.name(), Optional.ofNullable(load), choice.file(), Math.max(most, LEAST_DRIFTS));
   }
 
   /** The day that an option gives. */

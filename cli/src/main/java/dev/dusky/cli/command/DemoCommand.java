@@ -62,7 +62,7 @@ final class DemoCommand extends DuskyCommand {
       return 0;
     }
     DemoFolder made = DemoFolder.create(folder == null ? free() : local(folder));
-    new Demo(screen, made, args -> DuskyCommand.commandLine().execute(args))
+    new Demo(screen, made, args -> CommandRunner.commandLine().execute(args))
         .run(all, warehouse, Optional.ofNullable(user), Optional.ofNullable(password));
     return 0;
   }

@@ -55,10 +55,7 @@ final class JournalCommand extends DuskyCommand {
       description = "Only entries in this state: running, done, failed, interrupted.")
   String state;
 
-  @Option(
-      names = "--file",
-      paramLabel = "PATH",
-      description = "Only entries that processed this file.")
+  @Option(names = "--file", paramLabel = "PATH", description = "Only entries of this file.")
   String file;
 
   @Option(names = "--drift", description = "Show how files differed from their feeds.")
@@ -76,27 +73,24 @@ final class JournalCommand extends DuskyCommand {
       throw Failure.usage("--entries must be 1 or more");
     }
     try (Workspace workspace = new Workspace(configFile())) {
-      Optional<String> named = Optional.ofNullable(name);
-      ReadJournal journal = new ReadJournal(workspace, named);
+      ReadJournal journal = new ReadJournal(workspace, Optional.ofNullable(name));
       JournalReport report = new JournalReport(screen);
       if (drift) {
-        new DriftReport(screen)
-            .show(
-                journal.drifts(named, Optional.ofNullable(load), Optional.ofNullable(file), most));
+        new DriftReport(screen).show(journal.drifts(choice(), load, most));
       } else if (load != null) {
         report.files(load, journal.load(load));
       } else if (merge != null) {
         report.merge(journal.merge(merge));
       } else {
-        report.entries(journal.entries(choice(named), most), most);
+        report.entries(journal.entries(choice(), most), most);
       }
     }
     return 0;
   }
 
-  private JournalChoice choice(Optional<String> named) {
+  private JournalChoice choice() {
     return new JournalChoice(
-        named,
+        Optional.ofNullable(name),
         Optional.ofNullable(table),
         Optional.ofNullable(day).map(ReadJournal::day),
         Optional.ofNullable(state).map(ReadJournal::state),

@@ -12,7 +12,7 @@ class HelpTest {
   @Test
   void everyCommandShowsTwoExamplesOfItself() {
     Deque<CommandLine> commands =
-        new ArrayDeque<>(DuskyCommand.commandLine().getSubcommands().values());
+        new ArrayDeque<>(CommandRunner.commandLine().getSubcommands().values());
     int seen = 0;
     while (!commands.isEmpty()) {
       CommandLine command = commands.remove();
