@@ -212,11 +212,11 @@ class CommandsIT {
         List.of(
             "18 staged",
             "fleet-2026-03-01.txt  read as fixed",
-            "wrote 1 feed into dusky.yaml",
+            "wrote 6 feeds into dusky.yaml",
             "read 24 613 = loaded 22 618 + duplicate 1 979 + rejected 16 + filtered 0   balanced",
             "collections  mended  read 2 = loaded 2",
             "twin      collections/2026-03-02/10_resent.csv.gz",
-            "load 8: files 1 posted, 1 twin, 12 settled before",
+            "load 9: files 1 posted, 1 twin, 12 settled before",
             "rejected  1  unknown-key farm_id",
             "WF0007     New Amber Orchard",
             "history  agrees",

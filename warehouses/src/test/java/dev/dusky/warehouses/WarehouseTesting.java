@@ -39,13 +39,18 @@ abstract class WarehouseTesting {
 
   @BeforeEach
   void open() throws Exception {
-    warehouse = (JdbcWarehouse) Warehouses.open(address());
+    warehouse = opened();
     warehouse.ledger().prepare();
   }
 
   @AfterEach
   void close() {
     warehouse.close();
+  }
+
+  /** Opens the warehouse; a test may open it in another way. */
+  JdbcWarehouse opened() throws Exception {
+    return (JdbcWarehouse) Warehouses.open(address());
   }
 
   final JdbcWarehouse warehouse() {

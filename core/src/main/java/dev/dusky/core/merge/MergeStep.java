@@ -22,6 +22,11 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
     CHOOSE,
     /** Makes the scratch table of the landed rows with their rank among those of one key. */
     RANK,
+    /**
+     * Ranks, writes and counts in one statement. Its one row has the columns {@code inserted},
+     * {@code updated}, {@code landed} and {@code latest} (clear rows, one per key).
+     */
+    PASS,
     /** Puts a dimension's placeholder rows in. */
     PLACEHOLDER,
     /** Takes placeholder rows out again that nothing refers to. */

@@ -132,6 +132,12 @@ public interface Dialect {
    */
   List<String> writeInOrder(boolean unique);
 
+  /** Whether {@code merge} can return what it did to each row, within a larger statement. */
+  boolean returnsMerged(Connection connection) throws SQLException;
+
+  /** The settings of a transaction that sorts and joins about that many rows. */
+  List<String> sortMemory(long rows);
+
   /** The query for an estimate of a table's rows, given :schema and :table. */
   String aboutRows();
 

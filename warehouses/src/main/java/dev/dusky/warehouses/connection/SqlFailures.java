@@ -60,7 +60,7 @@ public final class SqlFailures {
     if (state.equals("42501")) {
       return failure.hint("Grant the user that right, then run again");
     }
-    return failure.hint("Nothing unfinished was kept");
+    return failure.hint("Unfinished work was rolled back");
   }
 
   /** Whether two transactions stood in each other's way, and one had to give in. */

@@ -299,6 +299,16 @@ public final class H2Dialect implements Dialect {
   }
 
   @Override
+  public boolean returnsMerged(Connection connection) {
+    return false;
+  }
+
+  @Override
+  public List<String> sortMemory(long rows) {
+    return List.of();
+  }
+
+  @Override
   public List<String> writeInOrder(boolean unique) {
     return List.of(); // H2 looks each row up by its key as it is
   }

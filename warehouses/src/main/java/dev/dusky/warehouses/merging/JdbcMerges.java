@@ -108,9 +108,13 @@ public final class JdbcMerges implements Merges {
   @Override
   public List<MergeStep> script(Merge merge) {
     MergePlan plan = planner(merge).plan();
+    boolean onePass =
+        database.transact(
+            "Asking the warehouse for its version",
+            h -> database.dialect().returnsMerged(h.getConnection()));
     boolean each = merge.missing().isPresent();
     MergeRequest request =
-        new MergeRequest(0, false, "", Optional.empty(), false, each, Optional.empty());
+        new MergeRequest(0, false, "", Optional.empty(), false, each, Optional.empty(), onePass);
     MergeScript script = MergeScript.of(plan, request, database.dialect()::makeScratch);
     List<MergeStep> steps = new ArrayList<>(script.judge());
     steps.addAll(script.write());

@@ -58,6 +58,7 @@ final class MergeRun implements AutoCloseable {
   private final Map<String, Long> placeholders = new HashMap<>();
   private long added;
   private long removed;
+  private Optional<Pass> pass = Optional.empty();
 
   MergeRun(Database database, JdbcTables tables, MergePlan plan, MergeStart start, String newer) {
     this.database = database;
@@ -102,7 +103,15 @@ final class MergeRun implements AutoCloseable {
     long id = entry.id();
     long retried = start.retry() ? retry(id) : 0;
     MergeRequest request =
-        new MergeRequest(id, start.retry(), newer, highWater(), twice, sweep, file);
+        new MergeRequest(
+            id,
+            start.retry(),
+            newer,
+            highWater(),
+            twice,
+            sweep,
+            file,
+            !rehearsed && database.dialect().returnsMerged(handle.getConnection()));
     MergeScript script = MergeScript.of(plan, request, database.dialect()::makeScratch);
     Optional<Long> before = firstRows();
     long expected = judge(script, retried);
@@ -219,12 +228,19 @@ final class MergeRun implements AutoCloseable {
       if (step.effect() == Effect.TIES && !ties) {
         continue;
       }
+      if (step.effect() == Effect.PASS) {
+        pass = Optional.of(pass(step, script));
+        continue;
+      }
       run(step);
       if (step.effect() == Effect.RANK) {
         ties = number("select count(*) from %s where dusky_rank > 1".formatted(step.into())) > 0;
       }
       if (step.effect() == Effect.CHOOSE) {
         expected = hold(step.into());
+        for (String word : database.dialect().sortMemory(expected)) {
+          handle.execute(word);
+        }
       }
       if (step.effect().makesTable()) {
         Optional<String> count = database.dialect().countScratch(step.into());
@@ -266,6 +282,27 @@ final class MergeRun implements AutoCloseable {
     return number("select coalesce(sum(loaded_rows), 0) from " + chosen);
   }
 
+  /** The counts of a statement that ranks and writes in one pass. */
+  private record Pass(long landed, long inserted, long updated, long unchanged) {}
+
+  private Pass pass(MergeStep step, MergeScript script) throws SQLException {
+    long began = System.nanoTime();
+    try (Statement statement = handle.getConnection().createStatement();
+        ResultSet row = statement.executeQuery(step.sql())) {
+      LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, step.comment());
+      row.next();
+      long inserted = row.getLong("inserted");
+      long updated = row.getLong("updated");
+      long older = number(script.olderCount());
+      added += inserted;
+      return new Pass(
+          row.getLong("landed"),
+          inserted,
+          updated,
+          row.getLong("latest") - inserted - updated - older);
+    }
+  }
+
   private void run(MergeStep step) throws SQLException {
     try (Statement statement = handle.getConnection().createStatement()) {
       long began = System.nanoTime();
@@ -288,7 +325,7 @@ final class MergeRun implements AutoCloseable {
   private MergeTally count(long expected, MergeScript script, MergeRequest request)
       throws SQLException {
     Map<String, Long> outcomes = new HashMap<>();
-    long landed = number(script.landedCount());
+    long landed = pass.isPresent() ? pass.get().landed() : number(script.landedCount());
     try (Statement statement = handle.getConnection().createStatement();
         ResultSet row = statement.executeQuery(script.census())) {
       while (row.next()) {
@@ -298,6 +335,12 @@ final class MergeRun implements AutoCloseable {
     if (outcomes.containsKey("pending") || outcomes.containsKey(null)) {
       throw new IllegalStateException("rows without outcome: " + outcomes);
     }
+    pass.ifPresent(
+        p -> {
+          outcomes.merge("inserted", p.inserted(), Long::sum);
+          outcomes.merge("updated", p.updated(), Long::sum);
+          outcomes.merge("unchanged", p.unchanged(), Long::sum);
+        });
     boolean limited = request.highWater().isPresent();
     if (expected >= 0 && landed != expected && !limited) {
       throw Failure.warehouse("Merge %s stopped".formatted(merge.name()))

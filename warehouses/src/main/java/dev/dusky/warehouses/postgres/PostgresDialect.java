@@ -26,6 +26,11 @@ import org.postgresql.Driver;
 /** PostgreSQL, with rows sent through its COPY protocol in binary form. */
 public final class PostgresDialect implements Dialect {
 
+  /** The work memory of a merge for each landed row, and its maximum. */
+  private static final long SORT_BYTES_PER_ROW = 256;
+
+  private static final long MOST_SORT_BYTES = 256L << 20;
+
   /** An arbitrary number that names our migrations among the server's advisory locks. */
   private static final long MIGRATION_LOCK = 7_226_384_418_301L;
 
@@ -281,6 +286,20 @@ public final class PostgresDialect implements Dialect {
   /**
    * A hash join gives rows in the order of hashes, and pages are fetched and written many times.
    */
+  @Override
+  public boolean returnsMerged(Connection connection) throws SQLException {
+    return connection.getMetaData().getDatabaseMajorVersion() >= 17;
+  }
+
+  @Override
+  public List<String> sortMemory(long rows) {
+    long bytes = Math.min(MOST_SORT_BYTES, rows * SORT_BYTES_PER_ROW);
+    return List.of(
+        ("select set_config('work_mem', greatest(pg_size_bytes(current_setting('work_mem')), %d)"
+                + " / 1024 || 'kB', true)")
+            .formatted(bytes));
+  }
+
   @Override
   public List<String> writeInOrder(boolean unique) {
     String hash = "set local enable_hashjoin = off";

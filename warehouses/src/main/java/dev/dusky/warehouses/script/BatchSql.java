@@ -257,6 +257,40 @@ final class BatchSql {
         .formatted(ranks, peers, counted() ? "1" : "count(*) over (" + by + ")", sums);
   }
 
+  /**
+   * The common table expressions for one pass over the rows: {@code ranked} has each row's rank in
+   * its key and whether it shares its time with another row that may be the latest ({@code
+   * dusky_tied}). One window serves for all of it.
+   */
+  String commonOnce() {
+    return "with landed as (\n%s\n), looked as (\n%s\n), ranked as materialized (\n%s\n)"
+        .formatted(landed(), looked(), rankedOnce());
+  }
+
+  private String rankedOnce() {
+    List<String> order = new ArrayList<>();
+    List<String> first = new ArrayList<>();
+    List<String> next = new ArrayList<>();
+    next.add("lead(1) over w is not null");
+    for (int i = 0; i < plan.latest().size(); i++) {
+      order.add("l.dusky_l%d desc nulls last".formatted(i));
+      first.add("first_value(l.dusky_l%d) over w is not distinct from l.dusky_l%d".formatted(i, i));
+      next.add("lead(l.dusky_l%d) over w is not distinct from l.dusky_l%d".formatted(i, i));
+    }
+    order.add("l.dusky_load desc, l.dusky_file desc, l.dusky_row desc");
+    return """
+             select l.*, row_number() over w as dusky_rank,
+               case when row_number() over w = 1 then %s
+                 else %s end as dusky_tied
+             from looked l
+             window w as (partition by %s order by %s)"""
+        .formatted(
+            String.join(" and ", next),
+            first.isEmpty() ? "true" : String.join(" and ", first),
+            each(plan.keys(), ", ", key -> "l." + quote(key.name())),
+            String.join(", ", order));
+  }
+
   /** Whether a ranked row goes into the batch. */
   String kept() {
     return "(r.dusky_rank = 1 or r.dusky_peer = 1 or %s)"

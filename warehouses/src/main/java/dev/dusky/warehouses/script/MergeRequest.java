@@ -12,6 +12,7 @@ import java.util.Optional;
  * @param twice whether the target has keys more than once, listed in a scratch table
  * @param sweep whether rows that the snapshot lacks are deleted
  * @param file the one file to merge, if they are merged one by one
+ * @param onePass whether a statement may write while it judges
  */
 public record MergeRequest(
     long mergeId,
@@ -20,7 +21,8 @@ public record MergeRequest(
     Optional<String> highWater,
     boolean twice,
     boolean sweep,
-    Optional<PostedFile> file) {
+    Optional<PostedFile> file,
+    boolean onePass) {
 
   /**
    * A file as one load posted it.

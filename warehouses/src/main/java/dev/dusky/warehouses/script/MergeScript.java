@@ -44,8 +44,11 @@ public abstract class MergeScript {
 
   /** The script for a plan. */
   public static MergeScript of(MergePlan plan, MergeRequest request, ScratchWords scratch) {
-    return plan.merge().history().isPresent()
-        ? new HistoryScript(plan, request, scratch)
+    if (plan.merge().history().isPresent()) {
+      return new HistoryScript(plan, request, scratch);
+    }
+    return OnePassScript.fits(plan, request)
+        ? new OnePassScript(plan, request, scratch)
         : new PlainScript(plan, request, scratch);
   }
 
@@ -76,6 +79,11 @@ public abstract class MergeScript {
         .count()
         .orElse(
             "select coalesce(sum(case when dusky_rank = 1 then dusky_times end), 0) from " + BATCH);
+  }
+
+  /** How many of the latest rows a {@link Effect#PASS} found older than the target's row. */
+  public String olderCount() {
+    return "select 0";
   }
 
   /** How many rows have each outcome. */

@@ -21,7 +21,7 @@ import java.util.Map;
 import java.util.Optional;
 
 /** A merge into a target that has one row for each key. */
-final class PlainScript extends MergeScript {
+class PlainScript extends MergeScript {
 
   PlainScript(MergePlan plan, MergeRequest request, ScratchWords scratch) {
     super(plan, request, scratch);
@@ -40,6 +40,16 @@ final class PlainScript extends MergeScript {
                       .formatted(list("t", keys), target, list("t", keys)))));
     }
     BatchSql batch = new BatchSql(plan, request);
+    judged(steps, batch.common(), batch.kept());
+  }
+
+  /**
+   * Gives landed rows their outcome.
+   *
+   * @param common the common table expressions, the last of them {@code ranked}
+   * @param kept the condition on {@code r} for the rows that get one
+   */
+  final void judged(List<MergeStep> steps, String common, String kept) {
     String once =
         request.twice()
             ? "\n  and (%s) not in (select %s from %s)"
@@ -61,7 +71,7 @@ final class PlainScript extends MergeScript {
         left join %s t on %s%s
         where %s"""
             .formatted(
-                batch.common(),
+                common,
                 each(keys, " or ", key -> column("r", key) + " is null"),
                 request.twice()
                     ? "\n    when (%s) in (select %s from %s) then 'key-not-unique'"
@@ -74,7 +84,7 @@ final class PlainScript extends MergeScript {
                 target,
                 same("t", "r", keys),
                 once,
-                batch.kept());
+                kept);
     steps.add(
         MergeStep.rank(
             BATCH,
@@ -84,7 +94,7 @@ final class PlainScript extends MergeScript {
   }
 
   /** Whether what is there is later than what landed, as far as the target shows. */
-  private Optional<String> older() {
+  final Optional<String> older() {
     String condition = "";
     List<Ordering> told = new ArrayList<>();
     for (Ordering ordering : plan.latest()) {
@@ -118,7 +128,7 @@ final class PlainScript extends MergeScript {
     return "case when %s then 'unchanged' else 'deleted' end".formatted(already);
   }
 
-  private String changes() {
+  final String changes() {
     List<Column> overwritten = overwritten();
     String changed = overwritten.isEmpty() ? "false" : differ("t", "r", overwritten);
     return plan.merge()
@@ -128,7 +138,7 @@ final class PlainScript extends MergeScript {
   }
 
   /** The columns whose difference is a change of a row that is there. */
-  private List<Column> overwritten() {
+  final List<Column> overwritten() {
     ExistingPolicy existing = plan.merge().existing();
     if (existing instanceof ExistingPolicy.Keep) {
       return List.of();
@@ -182,20 +192,21 @@ final class PlainScript extends MergeScript {
               ) b on (%s)
               when matched then update set
                 %s"""
-                  .formatted(target, BATCH, same("t", "b", keys), assignments()),
+                  .formatted(target, BATCH, same("t", "b", keys), assignments("b")),
               plan.merge().into().toString()));
     }
     steps.add(insert());
     return steps;
   }
 
-  private String assignments() {
+  /** The assignments to a changed row, from an alias of the landed row. */
+  final String assignments(String alias) {
     List<Column> overwritten = overwritten();
     List<String> sets = new ArrayList<>();
     Optional<String> placeholder = plan.merge().placeholder();
     for (Column column : plan.values()) {
       String name = quote(column.name());
-      String landed = column("b", column.name());
+      String landed = column(alias, column.name());
       if (overwritten.contains(column) || column.carried()) {
         sets.add(name + " = " + landed);
       } else if (placeholder.isPresent()) {

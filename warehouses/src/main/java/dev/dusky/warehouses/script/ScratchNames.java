@@ -12,6 +12,12 @@ final class ScratchNames {
   /** The scratch table of the landed rows, made unique, each with its outcome. */
   static final String BATCH = "dusky_batch";
 
+  /** The scratch table of landed rows that one pass sets aside. */
+  static final String UNCLEAR = "dusky_unclear";
+
+  /** The sequence that counts rows that are older than the target's. */
+  static final String OLDER = "dusky_older";
+
   /** The scratch table of the posted files that are merged. */
   static final String TAKEN = "dusky_taken";
 
