@@ -23,8 +23,8 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
     /** Makes the scratch table of the landed rows with their rank among those of one key. */
     RANK,
     /**
-     * Ranks, writes and counts in one statement. Its one row has the columns {@code inserted},
-     * {@code updated}, {@code landed} and {@code latest} (clear rows, one per key).
+     * Ranks, writes and counts in one statement. Its one row has the columns {@code inserted} and
+     * {@code updated}.
      */
     PASS,
     /** Puts a dimension's placeholder rows in. */

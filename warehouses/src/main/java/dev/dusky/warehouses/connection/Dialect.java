@@ -135,6 +135,13 @@ public interface Dialect {
   /** Whether {@code merge} can return what it did to each row, within a larger statement. */
   boolean returnsMerged(Connection connection) throws SQLException;
 
+  /**
+   * The settings with which one statement merges rows that come in the order of their keys.
+   *
+   * @param alone whether the statement joins no other large table
+   */
+  List<String> mergeInOrder(boolean alone);
+
   /** The settings of a transaction that sorts and joins about that many rows. */
   List<String> sortMemory(long rows);
 

@@ -304,6 +304,11 @@ public final class H2Dialect implements Dialect {
   }
 
   @Override
+  public List<String> mergeInOrder(boolean alone) {
+    return List.of();
+  }
+
+  @Override
   public List<String> sortMemory(long rows) {
     return List.of();
   }

@@ -229,6 +229,9 @@ final class MergeRun implements AutoCloseable {
         continue;
       }
       if (step.effect() == Effect.PASS) {
+        for (String word : database.dialect().mergeInOrder(merge.lookups().isEmpty())) {
+          handle.execute(word);
+        }
         pass = Optional.of(pass(step, script));
         continue;
       }
@@ -283,7 +286,7 @@ final class MergeRun implements AutoCloseable {
   }
 
   /** The counts of a statement that ranks and writes in one pass. */
-  private record Pass(long landed, long inserted, long updated, long unchanged) {}
+  private record Pass(long inserted, long updated, long unchanged) {}
 
   private Pass pass(MergeStep step, MergeScript script) throws SQLException {
     long began = System.nanoTime();
@@ -292,14 +295,8 @@ final class MergeRun implements AutoCloseable {
       LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, step.comment());
       row.next();
       long inserted = row.getLong("inserted");
-      long updated = row.getLong("updated");
-      long older = number(script.olderCount());
       added += inserted;
-      return new Pass(
-          row.getLong("landed"),
-          inserted,
-          updated,
-          row.getLong("latest") - inserted - updated - older);
+      return new Pass(inserted, row.getLong("updated"), number(script.unchangedCount()));
     }
   }
 
@@ -325,7 +322,7 @@ final class MergeRun implements AutoCloseable {
   private MergeTally count(long expected, MergeScript script, MergeRequest request)
       throws SQLException {
     Map<String, Long> outcomes = new HashMap<>();
-    long landed = pass.isPresent() ? pass.get().landed() : number(script.landedCount());
+    long landed = number(script.landedCount());
     try (Statement statement = handle.getConnection().createStatement();
         ResultSet row = statement.executeQuery(script.census())) {
       while (row.next()) {

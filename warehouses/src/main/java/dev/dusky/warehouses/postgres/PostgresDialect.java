@@ -292,6 +292,11 @@ public final class PostgresDialect implements Dialect {
   }
 
   @Override
+  public List<String> mergeInOrder(boolean alone) {
+    return alone ? List.of("set local enable_hashjoin = off") : List.of();
+  }
+
+  @Override
   public List<String> sortMemory(long rows) {
     long bytes = Math.min(MOST_SORT_BYTES, rows * SORT_BYTES_PER_ROW);
     return List.of(

@@ -130,8 +130,7 @@ final class BatchSql {
                     select x.load_id, x.file_id, x.record_number from dusky.merge_reject x
                     where x.merge_name = %s and x.state = 'retried' and x.retried_by = %d)"""
                   .formatted(text(plan.merge().name()), request.mergeId())
-              : "(s.dusky_load, s.dusky_file) in (select load_id, file_id from %s)"
-                  .formatted(TAKEN));
+              : among());
     }
     request
         .highWater()
@@ -258,37 +257,49 @@ final class BatchSql {
   }
 
   /**
-   * The common table expressions for one pass over the rows: {@code ranked} has each row's rank in
-   * its key and whether it shares its time with another row that may be the latest ({@code
-   * dusky_tied}). One window serves for all of it.
+   * The common table expressions for one pass over the rows: {@code ranked} has whether a row is
+   * the first of its key ({@code dusky_first}), and whether another row of the key shares its time
+   * ({@code dusky_tied}). The rows come in the order of their keys.
    */
   String commonOnce() {
-    return "with landed as (\n%s\n), looked as (\n%s\n), ranked as materialized (\n%s\n)"
-        .formatted(landed(), looked(), rankedOnce());
+    // A membership that is compared with true is looked up in a hash table, row by row. A join
+    // would estimate too few rows, and might sort them.
+    String landed = landed().replace(among(), "(" + among() + ") is true");
+    return "with landed as (\n%s\n), looked as (\n%s\n), ranked as (\n%s\n)"
+        .formatted(landed, looked(), rankedOnce());
+  }
+
+  private static String among() {
+    return "(s.dusky_load, s.dusky_file) in (select load_id, file_id from %s)".formatted(TAKEN);
   }
 
   private String rankedOnce() {
     List<String> order = new ArrayList<>();
-    List<String> first = new ArrayList<>();
-    List<String> next = new ArrayList<>();
-    next.add("lead(1) over w is not null");
+    List<String> tied = new ArrayList<>();
+    tied.add("lead(1) over w is not null");
     for (int i = 0; i < plan.latest().size(); i++) {
       order.add("l.dusky_l%d desc nulls last".formatted(i));
-      first.add("first_value(l.dusky_l%d) over w is not distinct from l.dusky_l%d".formatted(i, i));
-      next.add("lead(l.dusky_l%d) over w is not distinct from l.dusky_l%d".formatted(i, i));
+      tied.add("lead(l.dusky_l%d) over w is not distinct from l.dusky_l%d".formatted(i, i));
     }
-    order.add("l.dusky_load desc, l.dusky_file desc, l.dusky_row desc");
     return """
-             select l.*, row_number() over w as dusky_rank,
-               case when row_number() over w = 1 then %s
-                 else %s end as dusky_tied
+             select l.*, row_number() over w = 1 as dusky_first,
+               %s as dusky_tied
              from looked l
-             window w as (partition by %s order by %s)"""
+             window w as (partition by %s%s)"""
         .formatted(
-            String.join(" and ", next),
-            first.isEmpty() ? "true" : String.join(" and ", first),
+            String.join(" and ", tied),
             each(plan.keys(), ", ", key -> "l." + quote(key.name())),
-            String.join(", ", order));
+            order.isEmpty() ? "" : " order by " + String.join(", ", order));
+  }
+
+  /** Whether one pass leaves a ranked row aside: a reject, or a row that shares its time. */
+  String aside() {
+    String names = each(plan.keys(), ", ", key -> quote(key.name()));
+    return "(r.dusky_unknown is not null or %s\n    or (%s) in (select %s from ranked where dusky_rank > 1 and dusky_peer = 1))"
+        .formatted(
+            each(plan.keys(), " or ", key -> column("r", key.name()) + " is null"),
+            each(plan.keys(), ", ", key -> column("r", key.name())),
+            names);
   }
 
   /** Whether a ranked row goes into the batch. */

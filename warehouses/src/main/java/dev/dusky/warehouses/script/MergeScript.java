@@ -81,8 +81,8 @@ public abstract class MergeScript {
             "select coalesce(sum(case when dusky_rank = 1 then dusky_times end), 0) from " + BATCH);
   }
 
-  /** How many of the latest rows a {@link Effect#PASS} found older than the target's row. */
-  public String olderCount() {
+  /** How many rows of the target a {@link Effect#PASS} left unchanged. */
+  public String unchangedCount() {
     return "select 0";
   }
 

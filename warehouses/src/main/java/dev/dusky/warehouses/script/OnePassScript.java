@@ -1,7 +1,7 @@
 package dev.dusky.warehouses.script;
 
-import static dev.dusky.warehouses.script.ScratchNames.OLDER;
-import static dev.dusky.warehouses.script.ScratchNames.UNCLEAR;
+import static dev.dusky.warehouses.script.ScratchNames.ASIDE;
+import static dev.dusky.warehouses.script.ScratchNames.SAME;
 import static dev.dusky.warehouses.script.ScratchNames.column;
 import static dev.dusky.warehouses.script.ScratchNames.each;
 import static dev.dusky.warehouses.script.ScratchNames.same;
@@ -47,41 +47,27 @@ final class OnePassScript extends PlainScript {
   @Override
   void batch(List<MergeStep> steps) {
     BatchSql batch = new BatchSql(plan, request);
-    String common = batch.commonOnce();
-    steps.add(
-        MergeStep.make(
-            UNCLEAR,
-            "Rows that are set aside: rejects, and rows that share their time.",
-            scratch.make(
-                UNCLEAR,
-                "%s\nselect r.*, 1 as dusky_peer, 1 as dusky_times from ranked r\nwhere false"
-                    .formatted(common))));
-    if (older().isPresent()) {
-      steps.add(
-          MergeStep.prepare(
-              "Counts rows that are older than the target's.",
-              "create temporary sequence " + OLDER));
-    }
+    steps.add(MergeStep.prepare("Counts rows set aside.", "create temporary sequence " + ASIDE));
+    steps.add(MergeStep.prepare("Counts unchanged rows.", "create temporary sequence " + SAME));
     steps.add(
         new MergeStep(
             Effect.PASS,
-            "Rank the landed rows, write the latest of each key, set the others aside, and count.",
-            pass(common),
+            "Rank the landed rows, write the latest of each key, and count. Rejects and rows that\n"
+                + "share their time are set aside.",
+            pass(batch.commonOnce()),
             plan.merge().into().toString()));
-    judged(steps, "with ranked as (select * from " + UNCLEAR + ")", "true");
+    judged(
+        steps,
+        batch.common(),
+        "(select is_called from %s)\n  and %s\n  and %s"
+            .formatted(ASIDE, batch.kept(), batch.aside()));
   }
 
   private String pass(String common) {
-    String unclear =
-        "(r.dusky_tied or r.dusky_rank = 1 and r.dusky_unknown is not null or %s)"
-            .formatted(each(keys, " or ", key -> column("r", key) + " is null"));
     StringBuilder matched = new StringBuilder();
     older()
         .ifPresent(
-            o ->
-                matched.append(
-                    "  when matched and case when %s then nextval('%s') > 0 else false end\n    then do nothing\n"
-                        .formatted(o, OLDER)));
+            o -> matched.append("  when matched and %s\n    then do nothing\n".formatted(o)));
     if (!overwritten().isEmpty()) {
       matched.append(
           "  when matched and %s\n    then update set\n  %s\n"
@@ -89,37 +75,34 @@ final class OnePassScript extends PlainScript {
     }
     return """
         %s,
-        aside as (
-          insert into %s select r.*, 1, 1 from ranked r where %s
-        ),
         written as (
-          merge into %s t using (select * from ranked r where r.dusky_rank = 1 and not %s) r
-          on (%s)
-        %s  when not matched then insert (%s) values (%s)
+          merge into %s t using (
+            select * from ranked r
+            where r.dusky_first and case
+              when r.dusky_tied or r.dusky_unknown is not null or %s then nextval('%s') < 0
+              else true end
+          ) r on (%s)
+        %s  when matched and nextval('%s') > 0 then do nothing
+          when not matched then insert (%s) values (%s)
           returning merge_action() as action
         )
         select count(*) filter (where action = 'INSERT') as inserted,
-          count(*) filter (where action = 'UPDATE') as updated,
-          (select count(*) from ranked) as landed,
-          (select count(*) from ranked r where r.dusky_rank = 1 and not %s) as latest
+          count(*) filter (where action = 'UPDATE') as updated
         from written"""
         .formatted(
             common,
-            UNCLEAR,
-            unclear,
             target,
-            unclear,
+            each(keys, " or ", key -> column("r", key) + " is null"),
+            ASIDE,
             same("t", "r", keys),
             matched,
+            SAME,
             each(plan.columns(), ", ", c -> ScratchNames.quote(c.name())),
-            each(plan.columns(), ", ", c -> column("r", c.name())),
-            unclear);
+            each(plan.columns(), ", ", c -> column("r", c.name())));
   }
 
   @Override
-  public String olderCount() {
-    return older()
-        .map(o -> "select case when is_called then last_value else 0 end from " + OLDER)
-        .orElse("select 0");
+  public String unchangedCount() {
+    return "select case when is_called then last_value else 0 end from " + SAME;
   }
 }

@@ -12,11 +12,11 @@ final class ScratchNames {
   /** The scratch table of the landed rows, made unique, each with its outcome. */
   static final String BATCH = "dusky_batch";
 
-  /** The scratch table of landed rows that one pass sets aside. */
-  static final String UNCLEAR = "dusky_unclear";
+  /** The sequence that counts the keys that one pass sets aside. */
+  static final String ASIDE = "dusky_aside";
 
-  /** The sequence that counts rows that are older than the target's. */
-  static final String OLDER = "dusky_older";
+  /** The sequence that counts the rows of the target that one pass leaves unchanged. */
+  static final String SAME = "dusky_same";
 
   /** The scratch table of the posted files that are merged. */
   static final String TAKEN = "dusky_taken";
