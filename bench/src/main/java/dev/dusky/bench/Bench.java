@@ -12,11 +12,17 @@ final class Bench {
 
   /**
    * Usage: {@code reading | ranges | formats FORMAT | postgres | h2 | refusals [DATABASE] | repeats
-   * | files | merge | data FILE ROWS}, with {@code -Drows=N} for fewer rows.
+   * | files | merge | data FILE ROWS | table NOTED KEPT OUT LOAD}, with {@code -Drows=N} for fewer
+   * rows, {@code -Dturns=N} for other numbers of pairs, {@code -Dresults=FILE} to note the ratios.
    */
   public static void main(String[] args) throws Exception {
     if (args.length == 3 && args[0].equals("data")) {
       BenchData.write(Path.of(args[1]), Long.parseLong(args[2]));
+      return;
+    }
+    if (args.length == 5 && args[0].equals("table")) {
+      Results.table(
+          Path.of(args[1]), Path.of(args[2]), Path.of(args[3]), Double.parseDouble(args[4]));
       return;
     }
     long rows = Long.getLong("rows", ROWS);

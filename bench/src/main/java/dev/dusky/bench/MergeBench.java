@@ -96,6 +96,7 @@ final class MergeBench {
       Timed ours = this::ours;
       Timed merge = address -> byHand(address, MERGE);
       Timed conflict = address -> byHand(address, CONFLICT);
+      double[] ratios = new double[turns];
       for (int turn = 0; turn <= turns; turn++) {
         double[] seconds = new double[3];
         int i = 0;
@@ -110,6 +111,9 @@ final class MergeBench {
                   new DatabaseSettings(base + "trial", Optional.of("postgres"), Optional.empty()));
           run(admin, "drop database trial");
         }
+        if (turn > 0) {
+          ratios[turn - 1] = seconds[0] / Math.min(seconds[1], seconds[2]);
+        }
         System.out.printf(
             "  %s dusky %.2f s, by hand: merge %.2f s, insert on conflict %.2f s, ratio to the best %.2f%n",
             turn == 0 ? "(warm-up)" : "        ",
@@ -118,6 +122,7 @@ final class MergeBench {
             seconds[2],
             seconds[0] / Math.min(seconds[1], seconds[2]));
       }
+      Results.note(Ratio.of("merge", "the best statement by hand", ratios));
     }
   }
 

@@ -112,7 +112,7 @@ final class RefusalBench {
               + ", dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null,"
               + " primary key (docket_no), foreign key (farm_code) references bench.farm,"
               + " check (litres >= 0))");
-      Turns turns = new Turns(1, Integer.getInteger("turns", 5));
+      Turns turns = new Turns(1, 5);
       Turns.Work reset =
           () -> {
             execute(warehouse, "truncate table bench.docket");

@@ -95,7 +95,7 @@ final class RepeatBench {
             "create table bench.wide ("
                 + columns
                 + "dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)");
-        Turns turns = new Turns(1, Integer.getInteger("turns", 5));
+        Turns turns = new Turns(1, 5);
         Turns.Work reset =
             () -> {
               execute(warehouse, "truncate table bench.wide");

@@ -15,9 +15,10 @@ final class Turns {
   private final int warmUps;
   private final int counted;
 
+  /** That many pairs, or as many as {@code -Dturns} says. */
   Turns(int warmUps, int counted) {
-    this.warmUps = warmUps;
-    this.counted = counted;
+    this.counted = Integer.getInteger("turns", counted);
+    this.warmUps = Math.min(warmUps, this.counted);
   }
 
   /**
@@ -41,6 +42,7 @@ final class Turns {
     print(a, timesA, "s");
     print(b, timesB, "s");
     print("ratio " + a + " / " + b, ratios, "");
+    Results.note(Ratio.of(a, b, ratios));
   }
 
   private static double time(Work work, Work reset) throws Exception {

@@ -28,15 +28,15 @@ import java.util.TreeMap;
  * that break a rule are found with one query a rule, and the others are sent straight into the
  * table once more. If the table has several keys, or refuses that all the same, they are inserted
  * from the scratch table, those whose key is taken staying out; and for a trigger or a rule that
- * cannot be asked, the offending rows are found one by one behind savepoints.
+ * cannot be asked, the offending rows are found by a {@link GuardedInsert}, or, where the server
+ * has no such blocks, by halving behind savepoints.
  */
 final class ChunkPosting {
 
+  private static final String KEY_TAKEN = "23505";
+
   /** The states that PostgreSQL gives for "on conflict" on deferrable constraints and on views. */
   private static final Set<String> NO_ARBITER = Set.of("55000", "0A000");
-
-  /** The rows behind one savepoint once the table refuses rows for reasons of its trigger. */
-  private static final int BLOCK = 256;
 
   private final Posting posting;
   private final Connection connection;
@@ -46,7 +46,8 @@ final class ChunkPosting {
   private final ScratchTable scratch;
   private final boolean provenance;
   private boolean passTaken = true;
-  private StepCounter steps;
+  private boolean unaskable;
+  private Optional<GuardedInsert> within = Optional.empty();
   private final BitSet inserted = new BitSet();
   private final SortedMap<Long, List<Problem>> problems = new TreeMap<>();
   private long[] numbers;
@@ -94,10 +95,10 @@ final class ChunkPosting {
     refuse(scratch.violations());
     scratch.remove(problems.keySet());
     if (!sendAgain(sender)) {
-      if (steps == null) {
-        insert(1, rows);
+      if (within.isPresent()) {
+        insertWithin(within.get());
       } else {
-        insertBlocks(1, rows);
+        insert(1, rows);
       }
       settleConflicts();
     }
@@ -115,7 +116,7 @@ final class ChunkPosting {
   /** Whether the rows without a known fault could be sent as they are. */
   private boolean sendAgain(Sender sender) throws SQLException {
     Optional<SortedMap<Long, List<Problem>>> conflicts =
-        steps == null ? scratch.conflicts() : Optional.empty();
+        unaskable ? Optional.empty() : scratch.conflicts();
     if (conflicts.isEmpty()) {
       return false;
     }
@@ -138,9 +139,8 @@ final class ChunkPosting {
   }
 
   /**
-   * Inserts the rows with these numbers in the scratch table, as many as the table takes. If the
-   * table refuses a row as it comes, the step counter, which no rollback resets, shows which; if it
-   * refuses at the end of the statement, the range is halved.
+   * Inserts the rows with these numbers in the scratch table, as many as the table takes. If it
+   * refuses them, the server finds which; if it cannot, the range is halved.
    */
   private void insert(int from, int to) throws SQLException {
     int at = from;
@@ -150,9 +150,6 @@ final class ChunkPosting {
         BitSet taken = tryInsert(at, to, passTaken);
         connection.releaseSavepoint(before);
         inserted.or(taken);
-        if (steps != null) {
-          steps.passed(present(at, to).cardinality());
-        }
         return;
       } catch (SQLException e) {
         boolean cannotPass = passTaken && NO_ARBITER.contains(String.valueOf(e.getSQLState()));
@@ -169,40 +166,44 @@ final class ChunkPosting {
     }
   }
 
-  /** Inserts block by block, so that a refusal undoes little that was good. */
-  private void insertBlocks(int from, int to) throws SQLException {
-    for (int block = from; block <= to; block += BLOCK) {
-      insert(block, Math.min(to, block + BLOCK - 1));
-    }
+  /** Has the server insert what it takes; rows whose key is taken stay out without a problem. */
+  private void insertWithin(GuardedInsert insert) throws SQLException {
+    BitSet taken = present(1, count);
+    SortedMap<Long, List<Problem>> found = new TreeMap<>();
+    insert
+        .run()
+        .forEach(
+            (number, refused) -> {
+              taken.clear(number.intValue());
+              if (!KEY_TAKEN.equals(refused.state())) {
+                SQLException error = new SQLException(refused.message(), refused.state());
+                found.put(number, List.of(RowRefusal.problem(error, rules)));
+              }
+            });
+    refuse(found);
+    inserted.or(taken);
   }
 
   /** Processes the rows up to the refused one, and gives the number to continue with. */
   private int passOver(int from, int to, SQLException e) throws SQLException {
     BitSet rows = present(from, to);
-    long taken = steps == null ? 0 : steps.taken();
     if (rows.cardinality() <= 1) {
       refuse(rows.isEmpty() ? from : rows.nextSetBit(0), RowRefusal.problem(e, rules));
       return to + 1;
     }
-    if (steps == null) {
-      steps = new StepCounter(connection);
-      insertBlocks(from, to);
-      return to + 1;
+    if (!unaskable) {
+      unaskable = true;
+      if (GuardedInsert.possible(connection)) {
+        within =
+            Optional.of(
+                new GuardedInsert(connection, Identifiers.quote(posting.table().name()), columns));
+        insertWithin(within.get());
+        return to + 1;
+      }
     }
-    int stop = rows.nextSetBit(from);
-    for (long passed = taken - 1; passed > 0 && stop >= 0; passed--) {
-      stop = rows.nextSetBit(stop + 1);
-    }
-    if (stop < 0 || rows.nextSetBit(stop + 1) < 0) {
-      int middle = (from + to) >>> 1;
-      insert(from, middle);
-      return middle + 1;
-    }
-    if (stop > from) {
-      insert(from, stop - 1);
-    }
-    refuse(stop, RowRefusal.problem(e, rules));
-    return stop + 1;
+    int middle = (from + to) >>> 1;
+    insert(from, middle);
+    return middle + 1;
   }
 
   private void refuse(long number, Problem problem) throws SQLException {
@@ -214,7 +215,7 @@ final class ChunkPosting {
   private BitSet tryInsert(int from, int to, boolean pass) throws SQLException {
     BitSet taken = new BitSet();
     String sql =
-        "insert into %s (%s) select %s from (select * from %s where %s between %d and %d order by %s offset 0) s%s"
+        "insert into %s (%s) select %s from (select * from %s where %s between %d and %d order by %s offset 0) s"
             .formatted(
                 Identifiers.quote(posting.table().name()),
                 columns,
@@ -223,8 +224,7 @@ final class ChunkPosting {
                 ScratchTable.NUMBER,
                 from,
                 to,
-                ScratchTable.NUMBER,
-                steps == null ? "" : steps.condition());
+                ScratchTable.NUMBER);
     try (Statement statement = connection.createStatement()) {
       if (!provenance) {
         long changed = statement.executeLargeUpdate(sql);
@@ -268,9 +268,6 @@ final class ChunkPosting {
       if (!taken.containsKey(number)) {
         insertAlone((int) number);
       }
-    }
-    if (steps != null) {
-      steps.taken(); // what these took is not a concern of the next chunk
     }
   }
 

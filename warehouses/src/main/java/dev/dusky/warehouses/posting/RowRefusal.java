@@ -8,6 +8,7 @@ import java.sql.SQLException;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 
 /** Decides whether an error of the database is the fault of one row, and says it in our words. */
 public final class RowRefusal {
@@ -15,19 +16,19 @@ public final class RowRefusal {
   /** Our own state for rows that a trigger leaves out without an error. */
   public static final String LEFT_OUT = "P0LEF";
 
+  /**
+   * The classes of SQL states in which a database says that a row is at fault: integrity constraint
+   * violation, data exception, check option violation, and errors raised by triggers of H2 and of
+   * PostgreSQL.
+   */
+  public static final Set<String> CLASSES = Set.of("23", "22", "44", "45", "P0");
+
   private RowRefusal() {}
 
-  /**
-   * Whether the error means that a row was refused: integrity constraint violation, data exception,
-   * with check option violation (SQL classes 23, 22, 44), or an error raised by a trigger.
-   */
+  /** Whether the error means that a row was refused. */
   public static boolean is(SQLException e) {
     String state = e.getSQLState() == null ? "" : e.getSQLState();
-    return state.startsWith("23")
-        || state.startsWith("22")
-        || state.startsWith("44")
-        || state.startsWith("45") // raised by a trigger of H2
-        || state.startsWith("P0") // raised by a trigger of PostgreSQL
+    return state.length() == 5 && CLASSES.contains(state.substring(0, 2))
         || state.equals("90044"); // a trigger of H2 failed
   }
 

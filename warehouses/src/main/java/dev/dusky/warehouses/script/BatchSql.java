@@ -257,8 +257,8 @@ final class BatchSql {
   }
 
   /**
-   * The common table expressions for one pass over the rows: {@code ranked} has whether a row is
-   * the first of its key ({@code dusky_first}), and whether another row of the key shares its time
+   * The common table expressions that read the rows once: {@code ranked} has whether a row is the
+   * first of its key ({@code dusky_first}), and whether another row of the key shares its time
    * ({@code dusky_tied}). The rows come in the order of their keys.
    */
   String commonOnce() {
