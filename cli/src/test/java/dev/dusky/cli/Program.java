@@ -37,7 +37,11 @@ public final class Program {
   }
 
   private final Path folder;
-  private final Map<String, String> environment = new HashMap<>(Map.of("DUSKY_COMMAND", "dusky"));
+
+  /** The name that the program has without a variable, too. */
+  private static final Map<String, String> NAME = Map.of("DUSKY_COMMAND", "dusky");
+
+  private final Map<String, String> environment = new HashMap<>(NAME);
   private List<String> prefix = List.of();
   private List<String> options = List.of("-Xmx256m");
 
@@ -126,7 +130,7 @@ public final class Program {
   }
 
   private boolean plain(String... args) {
-    return environment.isEmpty()
+    return environment.equals(NAME)
         && prefix.isEmpty()
         && options.equals(List.of("-Xmx256m"))
         && args.length > 0

@@ -39,11 +39,20 @@ public final class RowPipeline implements RowSource {
     private final BlockingQueue<Object> rows = new ArrayBlockingQueue<>(DEPTH + 1);
     private final Worker worker = new Worker("dusky-binder", this::bindAll);
 
+    private int made;
+
     Lane(Binder binder) {
       this.binder = binder;
-      for (int i = 0; i < DEPTH; i++) {
-        empty.add(binder.newBatch());
+    }
+
+    /** A batch that is free; a short file needs fewer than a long one. */
+    private RowBatch emptyBatch() throws InterruptedException {
+      RowBatch free = empty.poll();
+      if (free == null && made < DEPTH) {
+        made++;
+        return binder.newBatch();
       }
+      return free == null ? empty.take() : free;
     }
 
     private void bindAll() {
@@ -56,7 +65,7 @@ public final class RowPipeline implements RowSource {
             break;
           }
           RecordBatch batch = (RecordBatch) item;
-          RowBatch bound = empty.take();
+          RowBatch bound = emptyBatch();
           bind(batch, bound);
           emptyRecords.put(batch);
           rows.put(bound);
@@ -81,6 +90,7 @@ public final class RowPipeline implements RowSource {
   private final List<Lane> lanes = new ArrayList<>();
   private final BlockingQueue<RecordBatch> emptyRecords;
   private final Worker readerWorker = new Worker("dusky-reader", this::readAll);
+  private int made;
   private int turn;
   private long numbered;
 
@@ -98,9 +108,6 @@ public final class RowPipeline implements RowSource {
     for (int i = 0; i < count; i++) {
       lanes.add(new Lane(binders.get()));
     }
-    for (int i = 0; i < count * DEPTH; i++) {
-      emptyRecords.add(new RecordBatch(BATCH_BYTES));
-    }
     readerWorker.start();
     lanes.forEach(lane -> lane.worker.start());
   }
@@ -109,7 +116,7 @@ public final class RowPipeline implements RowSource {
     Throwable failure = null;
     try {
       for (int i = 0; true; i++) {
-        RecordBatch batch = emptyRecords.take();
+        RecordBatch batch = emptyBatch();
         if (!reader.read(batch)) {
           break;
         }
@@ -122,6 +129,16 @@ public final class RowPipeline implements RowSource {
     for (Lane lane : lanes) {
       tell(lane, end);
     }
+  }
+
+  /** A batch that is free; a short file needs fewer than a long one. */
+  private RecordBatch emptyBatch() throws InterruptedException {
+    RecordBatch free = emptyRecords.poll();
+    if (free == null && made < lanes.size() * DEPTH) {
+      made++;
+      return new RecordBatch(BATCH_BYTES);
+    }
+    return free == null ? emptyRecords.take() : free;
   }
 
   /** Waits for room unless the pipeline is being closed. */
