@@ -13,8 +13,6 @@ import java.util.function.IntFunction;
  * and no text is made. A batch is reused; what it gave is valid until the next {@link
  * RecordReader#read}.
  *
- * <p>A little over 400 lines, since those who fill and those who read share its arrays.
- *
  * <p>Field {@code c} of record {@code r} is number {@code firstField(r) + c}; the record has {@code
  * fieldCount(r)} of them.
  */
