@@ -27,6 +27,7 @@ final class RefusalBench {
   private final Path clean;
   private final Path dirty;
   private final long rows;
+  private boolean triggerOnly;
   private int turn;
 
   RefusalBench(Path clean, long rows) throws IOException {
@@ -57,9 +58,10 @@ final class RefusalBench {
     }
   }
 
-  /** Compares on one of the databases, or on both if none is named. */
+  /** Compares on one of the databases, or only with the trigger, or all if nothing is named. */
   void run(String only) throws Exception {
-    if (!only.equals("postgres")) {
+    triggerOnly = only.equals("trigger");
+    if (only.isEmpty() || only.equals("h2")) {
       compareH2();
     }
     if (!only.equals("h2")) {
@@ -118,19 +120,21 @@ final class RefusalBench {
             execute(warehouse, "truncate table bench.docket");
             execute(warehouse, "checkpoint");
           };
-      turns.compare(
-          "with refusals",
-          () -> load(warehouse, dirty, REFUSED),
-          "clean",
-          () -> load(warehouse, clean, 0),
-          reset);
+      if (!triggerOnly) {
+        turns.compare(
+            "with refusals",
+            () -> load(warehouse, dirty, REFUSED),
+            "clean",
+            () -> load(warehouse, clean, 0),
+            reset);
+      }
       if (postgres) {
         judged(warehouse, turns, reset);
       }
     }
   }
 
-  /** Refusals that only the table can judge: found by halving. */
+  /** Refusals that only the table can judge. */
   private void judged(Warehouse warehouse, Turns turns, Turns.Work reset) throws Exception {
     execute(warehouse, "truncate table bench.docket");
     execute(warehouse, "alter table bench.docket drop constraint docket_litres_check");

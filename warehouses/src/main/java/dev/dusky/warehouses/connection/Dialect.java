@@ -157,6 +157,23 @@ public interface Dialect {
   /** The type of its column for this one of the landing table, without any rule. */
   String scratchType(TableColumn column);
 
+  /**
+   * Rows of a table that are looked up by their key, one by one, as a condition of a query that has
+   * the other side of it: the database shall not estimate its way to another plan, since what it
+   * knows of the table may be from the time when it was empty.
+   *
+   * @param table the table, quoted; its rows are called {@code l}
+   * @param match the condition that they meet
+   */
+  default String lookup(String table, String match) {
+    return "%s l where %s".formatted(table, match);
+  }
+
+  /** Joins the rows of a table, called {@code l}, that are looked up like this. */
+  default String joinByLookup(String table, String match) {
+    return "join %s l on %s".formatted(table, match);
+  }
+
   /** Checks constraints immediately that are otherwise checked at the end of a transaction. */
   void checkAtOnce(Connection connection) throws SQLException;
 

@@ -337,6 +337,16 @@ public final class PostgresDialect implements Dialect {
   }
 
   @Override
+  public String lookup(String table, String match) {
+    return "%s l where %s offset 0".formatted(table, match);
+  }
+
+  @Override
+  public String joinByLookup(String table, String match) {
+    return "cross join lateral (select * from %s) l".formatted(lookup(table, match));
+  }
+
+  @Override
   public String scratchType(TableColumn column) {
     return column.typeText().equals("jsonb") ? "jsonb" : typeName(column.type().orElseThrow());
   }

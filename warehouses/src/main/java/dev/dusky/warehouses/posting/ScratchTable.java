@@ -108,7 +108,7 @@ public final class ScratchTable {
     return found;
   }
 
-  private static String unmatched(TableRule.Reference reference) {
+  private String unmatched(TableRule.Reference reference) {
     StringBuilder sql = new StringBuilder();
     StringBuilder match = new StringBuilder();
     for (int i = 0; i < reference.columns().size(); i++) {
@@ -116,14 +116,15 @@ public final class ScratchTable {
       sql.append(column).append(" is not null and ");
       match
           .append(i == 0 ? "" : " and ")
-          .append("dusky_parent.")
+          .append("l.")
           .append(Identifiers.quote(reference.targets().get(i)))
           .append(" = ")
           .append(column);
     }
     return sql
-        + "not exists (select 1 from %s dusky_parent where %s)"
-            .formatted(Identifiers.quote(reference.table()), match);
+        + "not exists (select 1 from %s)"
+            .formatted(
+                posting.dialect().lookup(Identifiers.quote(reference.table()), match.toString()));
   }
 
   private static String quoted(String column) {
@@ -182,7 +183,7 @@ public final class ScratchTable {
             .map(c -> "l." + Identifiers.quote(c) + " = " + quoted(c))
             .collect(Collectors.joining(" and "));
     String sql =
-        "select s.%s, %s, %s from %s s join %s l on %s%s%s"
+        "select s.%s, %s, %s from %s s %s%s%s"
             .formatted(
                 NUMBER,
                 value(rule.columns()),
@@ -190,8 +191,7 @@ public final class ScratchTable {
                     ? "l.dusky_row, l.dusky_file, " + (posting.booked() ? "f.path" : "null")
                     : "0, 0, null",
                 NAME,
-                Identifiers.quote(posting.table().name()),
-                match,
+                posting.dialect().joinByLookup(Identifiers.quote(posting.table().name()), match),
                 provenance && posting.booked()
                     ? " left join dusky.file f on f.file_id = l.dusky_file"
                     : "",
