@@ -54,6 +54,9 @@ final class QuickStart {
       return List.of(
           "-XX:SharedArchiveFile=" + archive,
           "-Xshare:auto",
+          "-XX:+IgnoreUnrecognizedVMOptions",
+          "-XX:+UnlockDiagnosticVMOptions",
+          "-XX:ArchiveRelocationMode=0",
           "-Xlog:cds=off",
           "-Xlog:cds+dynamic=off");
     } catch (IOException e) {
