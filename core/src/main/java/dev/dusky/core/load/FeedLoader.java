@@ -8,6 +8,7 @@ import dev.dusky.core.ledger.LoadLedger;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.RunningLoad;
+import dev.dusky.core.repeat.HashMemory;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tally.Tolerance;
@@ -93,6 +94,7 @@ public final class FeedLoader {
 
     private final GrowingFeed growing;
     private final LoadStart start;
+    private final HashMemory memory;
     private final LoadRepeats repeats;
     private RunningLoad load;
     private FileScheduler scheduler;
@@ -102,7 +104,8 @@ public final class FeedLoader {
     OpenLoad(GrowingFeed growing, LoadStart start) {
       this.growing = growing;
       this.start = start;
-      this.repeats = new LoadRepeats(growing.feed(), 1);
+      this.memory = HashMemory.of(growing.feed().policies().repeats());
+      this.repeats = new LoadRepeats(growing.feed(), memory);
     }
 
     long id() {
@@ -137,7 +140,7 @@ public final class FeedLoader {
               : new ConcurrentScheduler(
                   atOnce,
                   (known, order) -> {
-                    try (LoadRepeats own = new LoadRepeats(growing.feed(), atOnce)) {
+                    try (LoadRepeats own = new LoadRepeats(growing.feed(), memory)) {
                       return processor.process(known, new ConcurrentFiles(atOnce, order, own));
                     }
                   },

@@ -3,6 +3,7 @@ package dev.dusky.core.load;
 import dev.dusky.core.bind.HashedColumns;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.repeat.HashMemory;
 import dev.dusky.core.repeat.HashSpool;
 import dev.dusky.core.repeat.Place;
 import dev.dusky.core.repeat.RepeatPolicy;
@@ -25,7 +26,7 @@ final class LoadRepeats implements AutoCloseable {
 
   private Feed feed;
   private final RepeatPolicy policy;
-  private final long mostBytes;
+  private final HashMemory memory;
   private final List<Long> files = new ArrayList<>();
   private final Map<Long, Integer> turns = new HashMap<>();
   private final BitSet dead = new BitSet();
@@ -35,15 +36,14 @@ final class LoadRepeats implements AutoCloseable {
   private boolean surveyAll;
 
   /**
-   * The repeats memory of one load.
+   * The repeats of one load, or of one of its files beside others.
    *
-   * @param among how many share the memory
+   * @param memory what the row hashes of the whole load may take
    */
-  LoadRepeats(Feed feed, int among) {
+  LoadRepeats(Feed feed, HashMemory memory) {
     this.feed = feed;
     this.policy = feed.policies().repeats();
-    this.mostBytes =
-        Math.min((long) policy.memory() << 20, Runtime.getRuntime().maxMemory() / 3) / among;
+    this.memory = memory;
   }
 
   /**
@@ -53,7 +53,8 @@ final class LoadRepeats implements AutoCloseable {
    */
   FileRepeats begin(FilePosting posting, long[] refused) {
     if (policy.scope() == Scope.FILE || table == null && known == null) {
-      table = new RowHashTable(mostBytes, 0);
+      closeTable();
+      table = new RowHashTable(memory, 0);
     }
     if (policy.remove() && policy.scope() == Scope.TABLE) {
       look(posting);
@@ -77,7 +78,7 @@ final class LoadRepeats implements AutoCloseable {
     }
     mark = now;
     close();
-    table = new RowHashTable(mostBytes, 0);
+    table = new RowHashTable(memory, 0);
     List<FeedColumn> columns = HashedColumns.columns(feed);
     RowHash hash =
         new RowHash(
@@ -120,10 +121,6 @@ final class LoadRepeats implements AutoCloseable {
     return feed;
   }
 
-  long mostBytes() {
-    return mostBytes;
-  }
-
   RowHashTable table() {
     return table;
   }
@@ -164,7 +161,7 @@ final class LoadRepeats implements AutoCloseable {
             known.add(high, low, place, new long[0]);
           }
         });
-    table = null;
+    closeTable();
   }
 
   /** The feed has more columns from now on: what the table holds is looked at again. */
@@ -197,8 +194,16 @@ final class LoadRepeats implements AutoCloseable {
         });
   }
 
+  private void closeTable() {
+    if (table != null) {
+      table.close();
+      table = null;
+    }
+  }
+
   @Override
   public void close() {
+    closeTable();
     if (known != null) {
       known.close();
       known = null;

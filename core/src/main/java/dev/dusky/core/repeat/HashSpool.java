@@ -91,7 +91,7 @@ public final class HashSpool implements AutoCloseable {
     if (all > 1 << 28) {
       throw new IllegalStateException("too many rows for one partition: " + all);
     }
-    RowHashTable table = new RowHashTable(Long.MAX_VALUE, (int) all);
+    RowHashTable table = new RowHashTable(new HashMemory(Long.MAX_VALUE), (int) all);
     if (known != null) {
       known.read(
           partition,

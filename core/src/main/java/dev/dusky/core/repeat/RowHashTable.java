@@ -1,83 +1,104 @@
 package dev.dusky.core.repeat;
 
-/** Row hashes in memory, each with the position of its row. Open addressing. Hot. */
-public final class RowHashTable {
+/**
+ * Row hashes in memory, each with the position of its row. Open addressing; what belongs to a slot
+ * lies together, so that a look-up reads one line of the cache. Hot.
+ */
+public final class RowHashTable implements AutoCloseable {
 
-  private static final int SLOT_BYTES = 24;
+  private static final int WORDS = 3;
+  private static final int SLOT_BYTES = WORDS * Long.BYTES;
+  private static final int FEWEST_SLOTS = 128;
+  private static final int MOST_SLOTS = 1 << 29;
 
-  private long[] highs;
-  private long[] lows;
-  private long[] places;
+  private final HashMemory memory;
+  private long[] slots;
+  private int mask;
   private int count;
-  private final long mostBytes;
+  private long taken;
 
-  /** A table that never takes more than about that many bytes. */
-  public RowHashTable(long mostBytes, int expected) {
-    this.mostBytes = mostBytes;
-    int capacity = Integer.highestOneBit(Math.max(1024, expected + expected / 2)) << 1;
+  /**
+   * An empty table. It takes its first slots whether there is memory or not.
+   *
+   * @param memory what it may take to grow
+   * @param expected the number of hashes that it holds without growing
+   */
+  public RowHashTable(HashMemory memory, int expected) {
+    this.memory = memory;
+    int capacity = FEWEST_SLOTS;
+    while (capacity < MOST_SLOTS && capacity < expected + (long) expected / 2) {
+      capacity <<= 1;
+    }
     allocate(capacity);
   }
 
   private void allocate(int capacity) {
-    highs = new long[capacity];
-    lows = new long[capacity];
-    places = new long[capacity];
+    slots = new long[Math.multiplyExact(capacity, WORDS)];
+    mask = capacity - 1;
   }
 
   /** The slot of a hash: where it is, or where it belongs. */
   public int slot(long high, long low) {
-    int mask = highs.length - 1;
     int slot = (int) low & mask;
-    while (highs[slot] != 0 && (highs[slot] != high || lows[slot] != low)) {
+    while (true) {
+      long there = slots[slot * WORDS];
+      if (there == 0 || there == high && slots[slot * WORDS + 1] == low) {
+        return slot;
+      }
       slot = slot + 1 & mask;
     }
-    return slot;
   }
 
   /** Whether there is a hash in the slot. */
   public boolean taken(int slot) {
-    return highs[slot] != 0;
+    return slots[slot * WORDS] != 0;
   }
 
   /** The position of its row. */
   public long place(int slot) {
-    return places[slot];
+    return slots[slot * WORDS + 2];
   }
 
   /** Assigns it to another row. */
   public void replace(int slot, long place) {
-    places[slot] = place;
+    slots[slot * WORDS + 2] = place;
   }
 
   /** Puts a hash into its slot; false if there is no room for it in the memory allowed. */
   public boolean put(int slot, long high, long low, long place) {
-    if (count >= highs.length - highs.length / 3) {
-      if (highs.length >= 1 << 29 || 2L * highs.length * SLOT_BYTES > mostBytes) {
+    if (count > mask - (mask + 1) / 3) {
+      if (!grow()) {
         return false;
       }
-      grow();
       slot = slot(high, low);
     }
-    highs[slot] = high;
-    lows[slot] = low;
-    places[slot] = place;
+    set(slot, high, low, place);
     count++;
     return true;
   }
 
-  private void grow() {
-    long[] oldHighs = highs;
-    long[] oldLows = lows;
-    long[] oldPlaces = places;
-    allocate(oldHighs.length * 2);
-    for (int i = 0; i < oldHighs.length; i++) {
-      if (oldHighs[i] != 0) {
-        int slot = slot(oldHighs[i], oldLows[i]);
-        highs[slot] = oldHighs[i];
-        lows[slot] = oldLows[i];
-        places[slot] = oldPlaces[i];
+  private void set(int slot, long high, long low, long place) {
+    int at = slot * WORDS;
+    slots[at] = high;
+    slots[at + 1] = low;
+    slots[at + 2] = place;
+  }
+
+  private boolean grow() {
+    int capacity = mask + 1;
+    long more = (long) capacity * SLOT_BYTES;
+    if (capacity >= MOST_SLOTS || !memory.take(more)) {
+      return false;
+    }
+    taken += more;
+    long[] old = slots;
+    allocate(capacity * 2);
+    for (int at = 0; at < old.length; at += WORDS) {
+      if (old[at] != 0) {
+        set(slot(old[at], old[at + 1]), old[at], old[at + 1], old[at + 2]);
       }
     }
+    return true;
   }
 
   /** Takes all hashes and their places. */
@@ -88,10 +109,19 @@ public final class RowHashTable {
 
   /** Gives all hashes. */
   public void forEach(Taker taker) {
-    for (int i = 0; i < highs.length; i++) {
-      if (highs[i] != 0) {
-        taker.take(highs[i], lows[i], places[i]);
+    for (int at = 0; at < slots.length; at += WORDS) {
+      if (slots[at] != 0) {
+        taker.take(slots[at], slots[at + 1], slots[at + 2]);
       }
     }
+  }
+
+  /** Forgets the hashes and returns the memory. */
+  @Override
+  public void close() {
+    memory.give(taken);
+    taken = 0;
+    count = 0;
+    allocate(FEWEST_SLOTS);
   }
 }

@@ -80,7 +80,8 @@ class RepeatTest {
 
   @Test
   void aTableSaysWhenItIsFull() {
-    RowHashTable table = new RowHashTable(100_000, 0);
+    HashMemory memory = new HashMemory(100_000);
+    RowHashTable table = new RowHashTable(memory, 0);
     int taken = 0;
     Random random = new Random(1);
     while (true) {
@@ -95,6 +96,9 @@ class RepeatTest {
     List<Long> all = new ArrayList<>();
     table.forEach((high, low, place) -> all.add(place));
     assertEquals(taken, all.stream().distinct().count());
+    assertFalse(memory.take(50_000));
+    table.close();
+    assertTrue(memory.take(100_000));
   }
 
   @Test

@@ -76,6 +76,22 @@ final class CopyBuffer {
     length += 12;
   }
 
+  /**
+   * A field of a numeric of at most four groups of digits.
+   *
+   * @param head number of groups, weight of the first, sign and scale, 16 bits each
+   * @param groups the groups, 16 bits each, the last one in the lowest bits
+   */
+  void putNumeric(long head, long groups, int count) {
+    room(20);
+    INTS.set(bytes, length, 8 + count * 2);
+    LONGS.set(bytes, length + 4, head);
+    if (count > 0) {
+      LONGS.set(bytes, length + 12, groups << 64 - count * 16);
+    }
+    length += 12 + count * 2;
+  }
+
   /** A field of bytes with its length before it. */
   void putField(byte[] source, int start, int count) {
     room(count + 4);

@@ -21,10 +21,39 @@ final class CopyNumeric {
     }
   }
 
+  /** The most digits that fit into four groups. */
+  private static final int FOUR_GROUPS = 16;
+
   private final short[] digits = new short[16];
 
   /** Writes an unscaled value of up to 18 digits as a field. */
   void put(CopyBuffer out, long unscaled, int scale) {
+    long value = Math.abs(unscaled);
+    int fractionGroups = scale + 3 >> 2;
+    int zeros = (fractionGroups << 2) - scale;
+    if (scale > FOUR_GROUPS || value >= POWERS[FOUR_GROUPS - zeros]) {
+      putLong(out, unscaled, scale);
+      return;
+    }
+    // With its last group filled up, the number is a row of groups: no division but by a constant.
+    long rest = value * POWERS[zeros];
+    long groups = 0;
+    int count = 0;
+    while (rest != 0 || count < fractionGroups) {
+      long next = rest / BASE;
+      groups |= rest - next * BASE << (count << 4);
+      rest = next;
+      count++;
+    }
+    long head =
+        (long) count << 48
+            | (count - fractionGroups - 1 & 0xffffL) << 32
+            | (unscaled < 0 ? NEGATIVE : POSITIVE) << 16
+            | scale;
+    out.putNumeric(head, groups, count);
+  }
+
+  private void putLong(CopyBuffer out, long unscaled, int scale) {
     if (scale > 15) {
       put(out, BigDecimal.valueOf(unscaled, scale));
       return;
