@@ -122,9 +122,9 @@ final class RefusalBench {
           };
       if (!triggerOnly) {
         turns.compare(
-            "with refusals",
+            "load into %s with refusals".formatted(name),
             () -> load(warehouse, dirty, REFUSED),
-            "clean",
+            "without",
             () -> load(warehouse, clean, 0),
             reset);
       }
@@ -149,9 +149,9 @@ final class RefusalBench {
         "create trigger judge before insert on bench.docket"
             + " for each row execute function bench.judge()");
     turns.compare(
-        "with refusals by a trigger",
+        "load with refusals by a trigger",
         () -> load(warehouse, dirty, REFUSED),
-        "clean, with the trigger",
+        "without, with the trigger",
         () -> load(warehouse, clean, 0),
         reset);
   }
