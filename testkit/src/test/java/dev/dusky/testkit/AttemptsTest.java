@@ -1,5 +1,8 @@
 package dev.dusky.testkit;
 
+import static dev.dusky.core.ledger.FileState.POSTED;
+import static dev.dusky.core.ledger.FileState.REFUSED;
+import static dev.dusky.core.ledger.FileState.TWIN;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
@@ -76,9 +79,9 @@ class AttemptsTest {
       loading.run();
       FileState state =
           switch (policy) {
-            case SKIP -> FileState.TWIN;
-            case LOAD -> FileState.POSTED;
-            case HALT -> FileState.REFUSED;
+            case SKIP -> TWIN;
+            case LOAD -> POSTED;
+            case HALT -> REFUSED;
           };
       assertEquals(Map.of("a", FileState.POSTED, "b", state), loading.states());
       assertEquals(List.of(), loading.wrong());

@@ -38,7 +38,6 @@ public final class RowPipeline implements RowSource {
     private final BlockingQueue<RowBatch> empty = new ArrayBlockingQueue<>(DEPTH);
     private final BlockingQueue<Object> rows = new ArrayBlockingQueue<>(DEPTH + 1);
     private final Worker worker = new Worker("dusky-binder", this::bindAll);
-
     private int made;
 
     Lane(Binder binder) {

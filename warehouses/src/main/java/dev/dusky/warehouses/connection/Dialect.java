@@ -158,9 +158,8 @@ public interface Dialect {
   String scratchType(TableColumn column);
 
   /**
-   * Rows of a table that are looked up by their key, one by one, as a condition of a query that has
-   * the other side of it: the database shall not estimate its way to another plan, since what it
-   * knows of the table may be from the time when it was empty.
+   * The end of a subquery that looks up rows by their key, once for each row of the outer query.
+   * The database must not choose another plan: its statistics may be from when the table was empty.
    *
    * @param table the table, quoted; its rows are called {@code l}
    * @param match the condition that they meet
@@ -169,7 +168,7 @@ public interface Dialect {
     return "%s l where %s".formatted(table, match);
   }
 
-  /** Joins the rows of a table, called {@code l}, that are looked up like this. */
+  /** A join with the rows of a table, called {@code l}, that are looked up in the same way. */
   default String joinByLookup(String table, String match) {
     return "join %s l on %s".formatted(table, match);
   }
