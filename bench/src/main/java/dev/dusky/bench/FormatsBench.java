@@ -22,7 +22,6 @@ import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
 import dev.dusky.core.table.TableName;
-import java.io.BufferedReader;
 import java.io.BufferedWriter;
 import java.io.IOException;
 import java.io.InputStream;
@@ -59,7 +58,7 @@ final class FormatsBench {
     try {
       switch (format) {
         case "json" -> {
-          toJson(file);
+          toJson(csv, file);
           turns.compare(
               "JSON lines to typed rows",
               () -> typed(file, JsonLayout.plain("json")),
@@ -68,7 +67,7 @@ final class FormatsBench {
               () -> {});
         }
         case "fixed" -> {
-          toFixed(file);
+          toFixed(csv, file);
           turns.compare(
               "fixed width to typed rows",
               () -> typed(file, fixed()),
@@ -141,8 +140,10 @@ final class FormatsBench {
         4096);
   }
 
-  private void toJson(Path json) throws IOException {
+  /** Writes the rows of a delimited file as JSON lines. */
+  static void toJson(Path csv, Path json) throws IOException {
     convert(
+        csv,
         json,
         (values, line) -> {
           for (int i = 0; i < values.length; i++) {
@@ -153,8 +154,9 @@ final class FormatsBench {
         });
   }
 
-  private void toFixed(Path fixed) throws IOException {
+  private static void toFixed(Path csv, Path fixed) throws IOException {
     convert(
+        csv,
         fixed,
         (values, line) -> {
           for (int i = 0; i < values.length; i++) {
@@ -167,11 +169,11 @@ final class FormatsBench {
     return column == 0 || column >= 3 && column <= 5;
   }
 
-  private void convert(Path to, BiConsumer<String[], StringBuilder> form) throws IOException {
-    try (BufferedReader in = Files.newBufferedReader(csv);
-        BufferedWriter out = Files.newBufferedWriter(to)) {
-      in.readLine();
-      for (String line = in.readLine(); line != null; line = in.readLine()) {
+  private static void convert(Path csv, Path to, BiConsumer<String[], StringBuilder> form)
+      throws IOException {
+    List<String> lines = Files.readAllLines(csv);
+    try (BufferedWriter out = Files.newBufferedWriter(to)) {
+      for (String line : lines.subList(1, lines.size())) {
         String[] values = line.split(",(?=(?:[^\"]*\"[^\"]*\")*[^\"]*$)");
         for (int i = 0; i < values.length; i++) {
           values[i] = values[i].replace("\"", "");

@@ -11,7 +11,6 @@ import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.vector.BytesVector;
 import java.nio.charset.StandardCharsets;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -131,7 +130,7 @@ public final class Leftovers {
 
   /** The members of an object of leftovers that the reader made. */
   private void members(StringBuilder object, byte[] heap, int start, int end) {
-    tree.read(Arrays.copyOfRange(heap, start, end + 8), 0, end - start);
+    tree.read(heap, start, end);
     int last = tree.next(0);
     for (int node = 1; node < last; node = tree.next(node)) {
       boolean structure = tree.isContainer(node);

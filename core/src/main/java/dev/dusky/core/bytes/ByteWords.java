@@ -97,6 +97,13 @@ public final class ByteWords {
         == 0;
   }
 
+  /** How many bytes from the first on are decimal digits. */
+  public static int digitsAhead(long word) {
+    long values = word ^ ZEROES;
+    long others = ((values & SEVENS) + 0x7676767676767676L | values) & HIGHS;
+    return Long.numberOfTrailingZeros(others) >>> 3;
+  }
+
   /** The number that eight decimal digits make. */
   public static long number(long digits) {
     long pairs = (digits & 0x0f0f0f0f0f0f0f0fL) * 2561 >>> 8;

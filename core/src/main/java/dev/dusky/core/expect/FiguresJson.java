@@ -35,7 +35,7 @@ public final class FiguresJson {
   private FiguresJson(String name, Function<String, Failure> failures, byte[] text) {
     this.name = name;
     this.failures = failures;
-    if (!tree.read(Arrays.copyOf(text, text.length + 8), 0, text.length)) {
+    if (!tree.read(text, 0, text.length)) {
       throw wrong("at byte %,d, %s".formatted(tree.failedAt() + 1, tree.failure()));
     }
     if (!tree.isObject(0)) {

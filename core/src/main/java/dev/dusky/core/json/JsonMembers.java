@@ -15,6 +15,9 @@ public final class JsonMembers {
 
   private final byte[][] names;
   private final int[] found;
+  private JsonTree foundIn;
+  private int foundShape;
+  private int foundObject;
   private int expected;
   private byte[][] expectedNames = new byte[16][];
   private long[] expectedWords = new long[16];
@@ -28,8 +31,15 @@ public final class JsonMembers {
 
   /** Looks at a node; if it is not an object, nothing is found. */
   public void find(JsonTree tree, int object) {
+    boolean there = object >= 0 && tree.isObject(object);
+    if (there && tree == foundIn && tree.shape() == foundShape && object == foundObject) {
+      return; // the same members at the same nodes
+    }
+    foundIn = there ? tree : null;
+    foundShape = tree.shape();
+    foundObject = object;
     Arrays.fill(found, -1);
-    if (object < 0 || !tree.isObject(object)) {
+    if (!there) {
       return;
     }
     byte[] b = tree.bytes();

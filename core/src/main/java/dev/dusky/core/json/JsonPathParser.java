@@ -148,7 +148,7 @@ final class JsonPathParser {
     need(Character.toString(quote));
     byte[] json = ('"' + inside.toString() + '"').getBytes(StandardCharsets.UTF_8);
     JsonTree tree = new JsonTree();
-    if (!tree.read(java.util.Arrays.copyOf(json, json.length + 8), 0, json.length)) {
+    if (!tree.read(json, 0, json.length)) {
       throw fault("the string before this is malformed: " + tree.failure());
     }
     return tree.text(0);

@@ -20,6 +20,7 @@ final class JsonFields implements FieldSplitter {
   private final JsonTree tree = new JsonTree();
   private final RecordBatch out = new RecordBatch(0);
   private final JsonRest rest;
+  private final boolean inMembers;
   private final int[] elements;
   private final int[] carriedAt;
   private RecordBatch in;
@@ -36,6 +37,7 @@ final class JsonFields implements FieldSplitter {
     this.carried = new byte[plan.carried()][];
     this.carriedAt = new int[plan.carried()];
     this.elements = new int[plan.levels().size() + 1];
+    this.inMembers = plan.members();
   }
 
   @Override
@@ -60,7 +62,7 @@ final class JsonFields implements FieldSplitter {
                 0,
                 "the record is not JSON: at byte %d of it, %s"
                     .formatted(tree.failedAt() - from + 1, tree.failure())));
-      } else if (plan.members() && !tree.isObject(0)) {
+      } else if (inMembers && !tree.isObject(0)) {
         faulty(
             new RecordFault(
                 RejectCode.BAD_JSON,

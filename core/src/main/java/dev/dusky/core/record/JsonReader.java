@@ -93,7 +93,7 @@ public final class JsonReader implements RecordReader {
       return array ? JsonForm.DOCUMENT : JsonForm.LINES;
     }
     int stop = end < 0 ? head.length : end;
-    boolean whole = new JsonTree().read(Arrays.copyOf(head, head.length + 8), from, stop);
+    boolean whole = new JsonTree().read(head, from, stop);
     int next = firstCharacter(Arrays.copyOfRange(head, stop, head.length));
     boolean more = array ? next == '[' : next >= 0;
     boolean opens = stop - from <= 2 && (array || head[from] == '{');

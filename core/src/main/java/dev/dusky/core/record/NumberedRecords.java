@@ -131,9 +131,7 @@ public final class NumberedRecords {
   private static List<String> texts(byte[] json) {
     List<String> texts = new ArrayList<>();
     JsonTree tree = new JsonTree();
-    boolean array =
-        tree.read(Arrays.copyOf(json, json.length + 8), 0, json.length)
-            && tree.kind(0) == JsonTree.Kind.ARRAY;
+    boolean array = tree.read(json, 0, json.length) && tree.kind(0) == JsonTree.Kind.ARRAY;
     for (int node = 1; array && node < tree.next(0); node = tree.next(node)) {
       texts.add(tree.text(node));
     }
@@ -343,7 +341,7 @@ public final class NumberedRecords {
     String rest = "{" + line.substring(number.end());
     byte[] utf8 = rest.getBytes(StandardCharsets.UTF_8);
     JsonTree tree = new JsonTree();
-    boolean whole = tree.read(Arrays.copyOf(utf8, utf8.length + 8), 0, utf8.length);
+    boolean whole = tree.read(utf8, 0, utf8.length);
     int text =
         whole && tree.size(0) == 1 ? tree.member(0, TEXT.getBytes(StandardCharsets.UTF_8)) : -1;
     taker.take(

@@ -158,7 +158,7 @@ public final class RecordReparser {
 
   private static JsonTree tree(byte[] text) {
     JsonTree tree = new JsonTree();
-    return tree.read(Arrays.copyOf(text, text.length + 8), 0, text.length) ? tree : null;
+    return tree.read(text, 0, text.length) ? tree : null;
   }
 
   /** Puts the element where it stood: below its parents, its prefixes declared. */

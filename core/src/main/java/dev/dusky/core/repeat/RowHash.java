@@ -1,5 +1,6 @@
 package dev.dusky.core.repeat;
 
+import dev.dusky.core.bytes.ByteWords;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.vector.BytesVector;
@@ -8,26 +9,35 @@ import dev.dusky.core.vector.DecimalVector;
 import dev.dusky.core.vector.DoubleVector;
 import dev.dusky.core.vector.LongVector;
 import dev.dusky.core.vector.UuidVector;
-import java.security.DigestException;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
+import java.math.BigInteger;
 import java.util.Arrays;
 import java.util.List;
 
 /**
- * The hash of a row: the first 128 bits of the SHA-256 of its values. Rows with the same values
- * have the same hash; that among n rows two different ones share a hash has a chance below n²/2^129
- * — less than 10^-18 for ten billion rows — and no way is known to construct such rows, since that
- * would break SHA-256. So the hash alone decides. One for each thread. Hot.
+ * The hash of a row: 128 bits of SipHash-2-4 of its values, with a secret that each process makes
+ * for itself. Rows with the same values have the same hash; that among n rows two different ones
+ * share a hash has a chance below n²/2^129 — less than 10^-18 for ten billion rows — and nobody can
+ * construct such rows without the secret, which leaves the process as little as the hashes do. So
+ * the hash alone decides. One for each thread. Hot.
+ *
+ * <p>The message is the row without ambiguity: two bits a column say whether it is null and whether
+ * a number is a large one; then follow the values in words, texts with their lengths.
  */
 public final class RowHash {
+
+  private static final SipHash.Key SECRET = SipHash.Key.secret();
+
+  /** Two bits a column. */
+  private static final int COLUMNS_A_WORD = 32;
+
+  private static final long NULL = 1;
+  private static final long LARGE = 2;
 
   private final int[] columns;
   private final SqlType[] types;
   private final boolean keyed;
-  private final MessageDigest digest;
-  private final byte[] result = new byte[32];
-  private byte[] buffer = new byte[256];
+  private final SipHash hash = new SipHash(SECRET);
+  private long[] words = new long[64];
   private int used;
 
   /**
@@ -41,11 +51,6 @@ public final class RowHash {
     this.columns = columns.stream().mapToInt(Integer::intValue).toArray();
     this.types = types.toArray(SqlType[]::new);
     this.keyed = keyed;
-    try {
-      digest = MessageDigest.getInstance("SHA-256");
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException("every Java has SHA-256", e);
-    }
   }
 
   /**
@@ -55,49 +60,40 @@ public final class RowHash {
    */
   public boolean hash(List<ColumnVector> vectors, int row) {
     used = 0;
+    int marks = 0;
     for (int i = 0; i < columns.length; i++) {
-      ColumnVector vector = vectors.get(columns[i]);
-      if (vector.isNull(row)) {
-        if (keyed) {
-          return false;
-        }
-        room(1);
-        buffer[used++] = 0;
-      } else {
-        add(types[i], vector, row);
+      if (i % COLUMNS_A_WORD == 0) {
+        marks = used;
+        put(0);
       }
+      ColumnVector vector = vectors.get(columns[i]);
+      long mark = 0;
+      if (!vector.isNull(row)) {
+        mark = add(types[i], vector, row);
+      } else if (keyed) {
+        return false;
+      } else {
+        mark = NULL;
+      }
+      words[marks] |= mark << 2 * (i % COLUMNS_A_WORD);
     }
-    try {
-      digest.update(buffer, 0, used);
-      digest.digest(result, 0, 32);
-    } catch (DigestException e) {
-      throw new IllegalStateException("32 bytes are enough for SHA-256", e);
-    }
+    hash.hash(words, used);
     return true;
   }
 
   /** The first half of the last hash; never 0, which means no hash. */
   public long high() {
-    long value = word(0);
-    return value == 0 ? 1 : value;
+    return hash.first() == 0 ? 1 : hash.first();
   }
 
   /** The second half. */
   public long low() {
-    return word(8);
+    return hash.second();
   }
 
-  private long word(int at) {
-    long value = 0;
-    for (int i = 0; i < 8; i++) {
-      value = value << 8 | result[at + i] & 0xff;
-    }
-    return value;
-  }
-
-  private void add(SqlType type, ColumnVector vector, int row) {
+  private long add(SqlType type, ColumnVector vector, int row) {
     if (vector instanceof LongVector longs) {
-      put(1, longs.get(row));
+      put(longs.get(row));
     } else if (vector instanceof BytesVector bytes) {
       int length = bytes.length(row);
       int start = bytes.start(row);
@@ -106,46 +102,63 @@ public final class RowHash {
           length--; // blanks at its end are not part of a char value
         }
       }
-      put(2, length);
-      room(length);
-      System.arraycopy(bytes.heap(), start, buffer, used, length);
-      used += length;
+      put(bytes.heap(), start, length);
     } else if (vector instanceof DecimalVector decimals) {
       if (!decimals.isWide(row)) {
-        put(3, decimals.unscaled(row));
+        put(decimals.unscaled(row));
       } else {
-        byte[] wide = decimals.get(row).unscaledValue().toByteArray();
-        boolean fits = decimals.get(row).unscaledValue().bitLength() < 64;
-        if (fits) {
-          put(3, decimals.get(row).unscaledValue().longValue());
-        } else {
-          put(4, wide.length);
-          room(wide.length);
-          System.arraycopy(wide, 0, buffer, used, wide.length);
-          used += wide.length;
+        BigInteger number = decimals.get(row).unscaledValue();
+        if (number.bitLength() >= 64) {
+          byte[] all = number.toByteArray();
+          put(all, 0, all.length);
+          return LARGE;
         }
+        put(number.longValue());
       }
     } else if (vector instanceof DoubleVector doubles) {
       double value = doubles.get(row);
-      put(5, Double.doubleToLongBits(value == 0 ? 0.0 : value)); // -0 equals 0
+      put(Double.doubleToLongBits(value == 0 ? 0.0 : value)); // -0 equals 0
     } else {
       UuidVector uuids = (UuidVector) vector;
-      put(6, uuids.high(row));
-      put(6, uuids.low(row));
+      put(uuids.high(row));
+      put(uuids.low(row));
+    }
+    return 0;
+  }
+
+  /** Up to seven bytes make one word with their number; more come behind theirs. */
+  private void put(byte[] b, int start, int length) {
+    int end = start + length;
+    if (length <= 7) {
+      put(beginning(b, start, length) | (long) length << 56);
+      return;
+    }
+    put(length | 8L << 56);
+    int i = start;
+    for (; i + 8 <= end; i += 8) {
+      put(ByteWords.at(b, i));
+    }
+    if (i < end) {
+      put(beginning(b, i, end - i));
     }
   }
 
-  private void put(int tag, long value) {
-    room(9);
-    buffer[used++] = (byte) tag;
-    for (int shift = 56; shift >= 0; shift -= 8) {
-      buffer[used++] = (byte) (value >>> shift);
+  /** The bytes of a word that is not full. */
+  private static long beginning(byte[] b, int start, int length) {
+    if (b.length - start >= 8) {
+      return ByteWords.at(b, start) & (1L << 8 * length) - 1;
     }
+    long word = 0;
+    for (int i = length - 1; i >= 0; i--) {
+      word = word << 8 | b[start + i] & 0xff;
+    }
+    return word;
   }
 
-  private void room(int more) {
-    if (buffer.length - used < more) {
-      buffer = Arrays.copyOf(buffer, Math.max(used + more, buffer.length * 2));
+  private void put(long word) {
+    if (used == words.length) {
+      words = Arrays.copyOf(words, used * 2);
     }
+    words[used++] = word;
   }
 }

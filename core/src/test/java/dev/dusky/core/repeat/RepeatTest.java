@@ -13,11 +13,17 @@ import dev.dusky.core.vector.DoubleVector;
 import java.math.BigInteger;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
+import java.util.Collections;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 
 class RepeatTest {
@@ -76,6 +82,37 @@ class RepeatTest {
         new RowHash(List.of(0), List.of(SqlType.parse("decimal(30,1)").orElseThrow()), false);
     assertEquals(hash(ofDecimal, List.of(decimals), 0), hash(ofDecimal, List.of(decimals), 1));
     assertNotEquals(hash(ofDecimal, List.of(decimals), 0), hash(ofDecimal, List.of(decimals), 2));
+  }
+
+  /** Rows of texts around the sizes of words: equal values, equal hashes; other values, others. */
+  @Test
+  void valuesDecideWhereverTheyLieInMemory() {
+    Random random = new Random(4);
+    SqlType text = SqlType.parse("text").orElseThrow();
+    int columns = 40;
+    List<Integer> all = IntStream.range(0, columns).boxed().toList();
+    RowHash hash = new RowHash(all, Collections.nCopies(columns, text), false);
+    Map<List<String>, List<Long>> known = new HashMap<>();
+    Set<List<Long>> hashes = new HashSet<>();
+    for (int batch = 0; batch < 200; batch++) {
+      String[][] values = new String[columns][10];
+      for (int c = 0; c < columns; c++) {
+        for (int r = 0; r < 10; r++) {
+          int length = c < 38 ? batch % 3 : random.nextInt(20) - 1;
+          values[c][r] = length < 0 ? null : "\0x".repeat(10).substring(0, length);
+        }
+      }
+      List<ColumnVector> vectors = Arrays.stream(values).map(v -> (ColumnVector) texts(v)).toList();
+      for (int r = 0; r < 10; r++) {
+        int row = r;
+        List<String> key = Arrays.stream(values).map(v -> v[row]).toList();
+        List<Long> now = hash(hash, vectors, r);
+        List<Long> before = known.put(key, now);
+        assertEquals(before == null ? now : before, now, key.toString());
+        assertEquals(before == null, hashes.add(now), key.toString());
+      }
+    }
+    assertTrue(known.size() > 200 && known.size() < 1_900, known.size() + " different rows");
   }
 
   @Test

@@ -33,7 +33,6 @@ import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import org.jdbi.v3.core.Handle;
@@ -238,7 +237,7 @@ public final class JdbcPromotions implements Promotions {
   private static JsonTree tree(String json) {
     byte[] bytes = json.getBytes(StandardCharsets.UTF_8);
     JsonTree tree = new JsonTree();
-    tree.read(Arrays.copyOf(bytes, bytes.length + 8), 0, bytes.length);
+    tree.read(bytes, 0, bytes.length);
     return tree;
   }
 
