@@ -5,7 +5,9 @@ import dev.dusky.core.layout.Encoding;
 import java.io.BufferedInputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
+import java.util.List;
 
 /**
  * A text file's bytes as UTF-8: a byte order mark is recognised and removed, binary files are
@@ -19,17 +21,29 @@ public record TextContent(InputStream utf8, Transcoding transcoding, byte[] mark
 
   private static final int LOOK = 4096;
 
-  private static final String[][] MAGIC = {
-    {"PAR1", "a Parquet file"},
-    {"Obj\u0001", "an Avro file"},
-    {"ORC", "an ORC file"},
-    {"PK\u0003\u0004", "a zip archive or workbook"},
-    {"%PDF", "a PDF document"},
-    {"\u0089PNG", "a PNG picture"},
-    {"BZh", "bzip2-compressed data"},
-    {"\u00fd7zXZ", "xz-compressed data"},
-    {"(\u00b5/\u00fd", "zstd-compressed data"},
-  };
+  /** What the files of another kind begin with. */
+  private record Magic(byte[] bytes, String what) {
+    static Magic of(String text, String what) {
+      return new Magic(text.getBytes(StandardCharsets.ISO_8859_1), what);
+    }
+
+    boolean begins(byte[] head) {
+      return head.length >= bytes.length
+          && Arrays.equals(head, 0, bytes.length, bytes, 0, bytes.length);
+    }
+  }
+
+  private static final List<Magic> MAGIC =
+      List.of(
+          Magic.of("PAR1", "a Parquet file"),
+          Magic.of("Obj\u0001", "an Avro file"),
+          Magic.of("ORC", "an ORC file"),
+          Magic.of("PK\u0003\u0004", "a zip archive or workbook"),
+          Magic.of("%PDF", "a PDF document"),
+          Magic.of("\u0089PNG", "a PNG picture"),
+          Magic.of("BZh", "bzip2-compressed data"),
+          Magic.of("\u00fd7zXZ", "xz-compressed data"),
+          Magic.of("(\u00b5/\u00fd", "zstd-compressed data"));
 
   /** Looks at the first bytes and opens the text, or fails if it is none. */
   public static TextContent open(String path, InputStream content, Encoding declared, String kind)
@@ -58,17 +72,18 @@ public record TextContent(InputStream utf8, Transcoding transcoding, byte[] mark
   }
 
   private static void refuseBinary(String path, byte[] head, boolean wide, String kind) {
-    for (String[] magic : MAGIC) {
-      if (startsWith(head, magic[0]) && magic[0].startsWith("PK") && path.contains("!/")) {
+    for (Magic magic : MAGIC) {
+      if (!magic.begins(head)) {
+        continue;
+      }
+      if (head[0] == 'P' && head[1] == 'K' && path.contains("!/")) {
         throw Failure.file(path + " is not " + kind)
             .because("it is a zip archive, or a workbook, within an archive")
             .hint("Archives within archives are not opened: unpack it and stage its files");
       }
-      if (startsWith(head, magic[0])) {
-        throw Failure.file(path + " is not " + kind)
-            .because("its first bytes are those of " + magic[1])
-            .hint("Check which file was staged, or give the feed a layout of that kind");
-      }
+      throw Failure.file(path + " is not " + kind)
+          .because("its first bytes are those of " + magic.what())
+          .hint("Check which file was staged, or give the feed a layout of that kind");
     }
     for (int i = 0; !wide && i < head.length; i++) {
       if (head[i] == 0) {
@@ -95,9 +110,5 @@ public record TextContent(InputStream utf8, Transcoding transcoding, byte[] mark
       }
     }
     return true;
-  }
-
-  private static boolean startsWith(byte[] head, String magic) {
-    return starts(head, magic.chars().toArray());
   }
 }

@@ -26,7 +26,7 @@ final class CopiedGroup implements GroupRows {
   private final LongFunction<Posting> postings;
   private final CopyBuffer buffer = new CopyBuffer(1 << 20);
   private Posting posting;
-  private String columns;
+  private CopyRows rows;
   private int mark;
   private long countAtMark;
   private long count;
@@ -46,7 +46,8 @@ final class CopiedGroup implements GroupRows {
     posting = postings.apply(fileId);
     mark = buffer.length();
     countAtMark = count;
-    return new Keeping(new CopyRows(posting));
+    rows = rows == null ? new CopyRows(posting) : rows.of(posting);
+    return new Keeping(rows);
   }
 
   @Override
@@ -77,7 +78,7 @@ final class CopiedGroup implements GroupRows {
   private boolean taken() throws SQLException {
     String sql =
         "copy %s (%s) from stdin (format binary)"
-            .formatted(Identifiers.quote(posting.table().name()), columns);
+            .formatted(Identifiers.quote(posting.table().name()), rows.columns());
     CopyIn copy = posting.connection().unwrap(PGConnection.class).getCopyAPI().copyIn(sql);
     try {
       copy.writeToCopy(buffer.bytes(), 0, buffer.length());
@@ -95,19 +96,18 @@ final class CopiedGroup implements GroupRows {
   }
 
   private final class Keeping implements RowWriter {
-    private final CopyRows rows;
+    private final CopyRows encoded;
     private final long before = count;
 
-    Keeping(CopyRows rows) {
-      this.rows = rows;
-      columns = rows.columns();
+    Keeping(CopyRows encoded) {
+      this.encoded = encoded;
     }
 
     @Override
     public void write(RowBatch batch) {
       ColumnVector[] vectors = batch.columns().toArray(ColumnVector[]::new);
       for (int i = 0; i < batch.count(); i++) {
-        rows.put(buffer, batch, vectors, batch.selected(i));
+        encoded.put(buffer, batch, vectors, batch.selected(i));
         count++;
       }
     }

@@ -40,6 +40,18 @@ final class CopyRows {
     this.columns = names.stream().map(Identifiers::quote).collect(Collectors.joining(", "));
   }
 
+  private CopyRows(Posting posting, CopyRows like) {
+    this.posting = posting;
+    this.fields = like.fields;
+    this.provenance = like.provenance;
+    this.columns = like.columns;
+  }
+
+  /** The rows of another file, whose landing is mostly the same. */
+  CopyRows of(Posting other) {
+    return other.landing() == posting.landing() ? new CopyRows(other, this) : new CopyRows(other);
+  }
+
   /** The columns of a row, quoted. */
   String columns() {
     return columns;
