@@ -41,7 +41,7 @@ final class RangesBench {
     }
     try (StandIn store = StandIn.start(buckets, "key", "secret", 0);
         Depot depot = BenchDepots.store(store.endpoint())) {
-      depot.put(file.getFileName().toString(), file, sent -> {});
+      depot.put(file.getFileName().toString(), file);
       compare("from the S3 stand-in on this machine", depot);
       store.faults().latency(Duration.ofMillis(30));
       store.faults().pace(80_000_000);

@@ -5,6 +5,7 @@ import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import java.io.IOException;
 import java.io.InputStream;
@@ -22,7 +23,6 @@ import java.util.Arrays;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.LongConsumer;
 
 /** A directory as a depot. Hidden files and unfinished ones are not seen. */
 final class DirectoryDepot implements Depot {
@@ -172,17 +172,17 @@ final class DirectoryDepot implements Depot {
   }
 
   @Override
-  public StagedFile put(String path, Path local, LongConsumer sent) {
+  public StagedFile put(String path, Path local, Uplink uplink) {
     Path target = resolve(path);
     Path part = target.resolveSibling(target.getFileName() + UNFINISHED);
     try {
       Files.createDirectories(target.getParent());
-      try (InputStream in = Files.newInputStream(local);
+      try (InputStream in = uplink.paced(Files.newInputStream(local));
           OutputStream out = Files.newOutputStream(part)) {
         byte[] buffer = new byte[256 << 10];
         for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
           out.write(buffer, 0, n);
-          sent.accept(n);
+          uplink.sent(n);
         }
       }
       if (Files.mismatch(part, local) >= 0) {

@@ -2,11 +2,9 @@ package dev.dusky.depots;
 
 import java.io.IOException;
 import java.io.InputStream;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
-import java.util.HexFormat;
 
 /** Digests of local files and of parts of them. */
 final class FileDigests {
@@ -21,10 +19,6 @@ final class FileDigests {
     }
   }
 
-  static String sha256(Path file) throws IOException {
-    return HexFormat.of().formatHex(of("SHA-256", file, 0, Files.size(file)));
-  }
-
   /** The digest of {@code length} bytes from {@code start} on. */
   static byte[] of(String algorithm, Path file, long start, long length) throws IOException {
     MessageDigest digest = digest(algorithm);
@@ -35,19 +29,5 @@ final class FileDigests {
       }
     }
     return digest.digest();
-  }
-
-  /** The etag that the file has when it is stored as {@link S3Upload} does it. */
-  static String etag(Path file, long size) throws IOException {
-    if (size < S3Upload.MULTIPART_FROM) {
-      return HexFormat.of().formatHex(of("MD5", file, 0, size));
-    }
-    MessageDigest all = digest("MD5");
-    int parts = 0;
-    for (long start = 0; start < size; start += S3Upload.PART) {
-      all.update(of("MD5", file, start, Math.min(S3Upload.PART, size - start)));
-      parts++;
-    }
-    return HexFormat.of().formatHex(all.digest()) + "-" + parts;
   }
 }

@@ -45,7 +45,7 @@ final class ProbeSteps {
       Path local = TemporaryFolder.newFile(".probe");
       try {
         Files.writeString(local, "written by dusky probe; may be removed\n");
-        depot.put(path, local, sent -> {});
+        depot.put(path, local);
       } finally {
         Files.delete(local);
       }

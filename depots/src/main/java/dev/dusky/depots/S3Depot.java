@@ -3,6 +3,8 @@ package dev.dusky.depots;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.depot.StaleUpload;
+import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.secret.Secret;
 import java.io.EOFException;
@@ -17,7 +19,6 @@ import java.time.Instant;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.LongConsumer;
 import java.util.function.Supplier;
 import software.amazon.awssdk.auth.credentials.AnonymousCredentialsProvider;
 import software.amazon.awssdk.auth.credentials.AwsBasicCredentials;
@@ -34,7 +35,6 @@ import software.amazon.awssdk.http.urlconnection.UrlConnectionHttpClient;
 import software.amazon.awssdk.regions.Region;
 import software.amazon.awssdk.services.s3.S3Client;
 import software.amazon.awssdk.services.s3.S3Configuration;
-import software.amazon.awssdk.services.s3.model.CopyObjectResponse;
 import software.amazon.awssdk.services.s3.model.EncodingType;
 import software.amazon.awssdk.services.s3.model.GetObjectResponse;
 import software.amazon.awssdk.services.s3.model.HeadObjectResponse;
@@ -43,8 +43,6 @@ import software.amazon.awssdk.services.s3.model.S3Exception;
 
 /** A bucket, or a prefix of one, in object storage that speaks the S3 protocol. */
 final class S3Depot implements Depot {
-
-  private static final long MOST_COPIED = 5L << 30;
 
   private final DepotAddress address;
   private final String bucket;
@@ -289,38 +287,70 @@ final class S3Depot implements Depot {
   }
 
   @Override
-  public StagedFile put(String path, Path local, LongConsumer sent) {
+  public StagedFile put(String path, Path local, Uplink uplink) {
     return call(
         "Staging " + local + " as " + path,
         S3Request.Right.WRITE,
         () -> {
           try {
-            S3Upload upload = new S3Upload(client(), failures, bucket, prefix + path, local, sent);
-            String etag = bare(upload.run());
-            return new StagedFile(path, upload.size(), etag, Instant.now());
+            FileParts file = FileParts.of(local, uplink);
+            String etag =
+                new S3Upload(client(), failures, bucket, prefix + path, local, uplink).run(file);
+            return new StagedFile(path, file.size(), bare(etag), Instant.now());
           } catch (IOException e) {
-            throw Failure.file("Reading " + local + " to stage it failed")
-                .because(String.valueOf(e.getMessage()))
-                .from(e);
+            throw unreadable(local, e);
+          }
+        });
+  }
+
+  private static Failure unreadable(Path local, IOException e) {
+    return Failure.file("Reading " + local + " to stage it failed")
+        .because(String.valueOf(e.getMessage()))
+        .hint("Check that it can be read and is not written at this moment, and stage it again")
+        .from(e);
+  }
+
+  @Override
+  public List<StaleUpload> unfinished() {
+    return call(
+        "Listing unfinished uploads",
+        S3Request.Right.LIST,
+        () -> {
+          try {
+            return new S3Uploads(client(), failures, bucket).all(prefix);
+          } catch (S3Exception e) {
+            if (e.statusCode() == 501) { // this store has no such list
+              return List.of();
+            }
+            throw e;
           }
         });
   }
 
   @Override
+  public void drop(StaleUpload upload) {
+    call(
+        "Dropping the unfinished upload of " + upload.path(),
+        S3Request.Right.WRITE,
+        () -> {
+          new S3Uploads(client(), failures, bucket).abort(prefix + upload.path(), upload.id());
+          return null;
+        });
+  }
+
+  @Override
   public boolean same(StagedFile staged, Path local) {
-    try {
+    try (Uplink alone = Uplink.single()) {
       if (Files.size(local) != staged.size()) {
         return false;
       }
-      String known =
-          head(staged.path()).map(h -> h.metadata().get(S3Upload.FINGERPRINT)).orElse(null);
-      return known != null
-          ? known.equals(FileDigests.sha256(local))
-          : FileDigests.etag(local, staged.size()).equals(staged.mark());
+      String own = FileParts.of(local, alone).etag();
+      return own.equals(staged.mark())
+          || head(staged.path())
+              .map(h -> own.equals(h.metadata().get(S3Upload.CONTENT)))
+              .orElse(false);
     } catch (IOException e) {
-      throw Failure.file("Reading " + local + " to compare it failed")
-          .because(String.valueOf(e.getMessage()))
-          .from(e);
+      throw unreadable(local, e);
     }
   }
 
@@ -335,15 +365,10 @@ final class S3Depot implements Depot {
   /** Besides the look at the target, stores that know conditions exclude a race for it. */
   @Override
   public boolean move(StagedFile file, String path) {
-    if (file.size() > MOST_COPIED) {
-      throw Failure.depot(file.path() + " cannot be moved within depot " + name())
-          .because("object stores copy at most 5 GiB at once")
-          .hint("It was not moved. Move such files yourself, or split them when staging");
-    }
-    Optional<StagedFile> there = look(path);
+    Optional<HeadObjectResponse> there = head(path);
     if (there.isPresent()) {
       // The copy of a process that was killed before it removed the original is taken for it.
-      if (!there.get().version().equals(file.version())) {
+      if (!S3Copy.isOf(there.get(), file)) {
         return false;
       }
     } else if (!copy(file, path)) {
@@ -360,11 +385,12 @@ final class S3Depot implements Depot {
         doing,
         S3Request.Right.WRITE,
         () -> {
+          S3Copy copy = new S3Copy(client(), failures, bucket, doing);
           try {
-            copy(doing, file, path, true);
+            copy.run(file, prefix + file.path(), prefix + path, true);
           } catch (S3Exception e) {
             if (e.statusCode() == 501) { // conditions are not known here
-              copy(doing, file, path, false);
+              copy.run(file, prefix + file.path(), prefix + path, false);
             } else if (e.statusCode() == 412 && look(path).isPresent()) {
               return false;
             } else if (e.statusCode() == 412 || e.statusCode() == 404) {
@@ -377,21 +403,6 @@ final class S3Depot implements Depot {
           }
           return true;
         });
-  }
-
-  private void copy(String doing, StagedFile file, String path, boolean onlyIfFree) {
-    CopyObjectResponse answer =
-        client()
-            .copyObject(
-                request ->
-                    request
-                        .sourceBucket(bucket)
-                        .sourceKey(prefix + file.path())
-                        .copySourceIfMatch('"' + file.mark() + '"')
-                        .destinationBucket(bucket)
-                        .destinationKey(prefix + path)
-                        .ifNoneMatch(onlyIfFree ? "*" : null));
-    failures.require(doing, "a result", answer.copyObjectResult());
   }
 
   /** Stores that know conditions leave a file alone that came meanwhile, others nearly always. */
@@ -429,7 +440,23 @@ final class S3Depot implements Depot {
         new ProbeStep("resolve", this::probeEndpoint),
         new ProbeStep("list", () -> ProbeSteps.list(this)),
         new ProbeStep("read", () -> ProbeSteps.read(this)),
-        new ProbeStep("write", () -> ProbeSteps.write(this)));
+        new ProbeStep("write", () -> ProbeSteps.write(this)),
+        new ProbeStep("uploads", this::probeUploads));
+  }
+
+  /** Without this right large files are staged all the same, but from their beginning. */
+  private ProbeStep.Finding probeUploads() {
+    try {
+      List<StaleUpload> all = unfinished();
+      return ProbeStep.Finding.passed(
+          all.isEmpty()
+              ? "none is unfinished"
+              : "%,d unfinished, the oldest of %s begun %s; dusky stage %s --tidy drops old ones"
+                  .formatted(all.size(), all.get(0).path(), all.get(0).begun(), name()));
+    } catch (Failure failure) {
+      return ProbeStep.Finding.untried(
+          "unfinished uploads cannot be listed, so none is continued after a kill");
+    }
   }
 
   /** Connects to the endpoint's port, or to the proxy's, without saying anything. */

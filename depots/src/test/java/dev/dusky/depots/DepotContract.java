@@ -9,9 +9,11 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.stage.LocalFiles;
 import dev.dusky.core.stage.StageListener;
+import dev.dusky.core.stage.StagePlan;
 import dev.dusky.core.stage.StageResult;
 import dev.dusky.core.stage.Stager;
 import java.io.IOException;
@@ -41,7 +43,7 @@ abstract class DepotContract {
   }
 
   final StagedFile put(String path, byte[] bytes) throws IOException {
-    return depot().put(path, file("put.tmp", bytes), sent -> {});
+    return depot().put(path, file("put.tmp", bytes));
   }
 
   final List<String> paths(String prefix) {
@@ -60,7 +62,10 @@ abstract class DepotContract {
   void whatIsPutIsThereByteForByte() throws IOException {
     byte[] bytes = random(300_000);
     AtomicLong sent = new AtomicLong();
-    StagedFile staged = depot().put("a/b c/ä+1.csv", file("x", bytes), sent::addAndGet);
+    StagedFile staged;
+    try (Uplink uplink = new Uplink(2, 0, sent::addAndGet)) {
+      staged = depot().put("a/b c/ä+1.csv", file("x", bytes), uplink);
+    }
     assertEquals(bytes.length, staged.size());
     assertEquals(bytes.length, sent.get());
     assertEquals(
@@ -203,7 +208,7 @@ abstract class DepotContract {
 
           @Override
           public synchronized void done(
-              dev.dusky.core.stage.LocalFile file, StageListener.Outcome outcome) {
+              dev.dusky.core.stage.LocalFile file, StageListener.Outcome outcome, String why) {
             outcomes.add(outcome.label());
           }
         };
@@ -223,8 +228,8 @@ abstract class DepotContract {
   }
 
   private StageResult stage(StageListener listener, boolean replace) {
-    return new Stager(depot(), replace, 4)
-        .run(LocalFiles.find(List.of(local.resolve("out")), "/daily/"), listener);
+    return new Stager(depot(), new StagePlan(replace, 4, 0, false))
+        .run(LocalFiles.find(List.of(local.resolve("out")), "/daily/", f -> true), listener);
   }
 
   @Test

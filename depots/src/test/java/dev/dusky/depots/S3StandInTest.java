@@ -75,7 +75,7 @@ class S3StandInTest extends DepotContract {
   void listingsGoBeyondAThousandKeys() throws IOException {
     Path one = file("one", new byte[] {1});
     for (int i = 0; i < 1010; i++) {
-      depot.put("many/" + i, one, sent -> {});
+      depot.put("many/" + i, one);
     }
     Set<String> seen = new HashSet<>();
     String last = "";
@@ -137,11 +137,10 @@ class S3StandInTest extends DepotContract {
 
   @Test
   void largeFilesGoInPartsAndAreRecognisedAgain() throws IOException {
-    byte[] bytes = random((int) (S3Upload.MULTIPART_FROM + S3Upload.PART + 11234));
+    byte[] bytes = random((int) (FileParts.MULTIPART_FROM + FileParts.LEAST_PART + 11234));
     StagedFile staged = put("big", bytes);
     assertTrue(staged.mark().endsWith("-3"), staged.mark());
     assertTrue(depot.same(staged, file("l", bytes)));
-    assertEquals(staged.mark(), FileDigests.etag(local.resolve("l"), bytes.length));
     try (InputStream in = depot.open(staged)) {
       assertArrayEquals(bytes, in.readAllBytes());
     }

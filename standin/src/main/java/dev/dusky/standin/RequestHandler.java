@@ -105,7 +105,15 @@ final class RequestHandler implements HttpHandler {
       case "GET" -> {
         if (key.isEmpty()) {
           demand(Faults.Right.LIST);
-          text(exchange, 200, Listing.xml(bucketName, bucket, query));
+          text(
+              exchange,
+              200,
+              query.containsKey("uploads")
+                  ? uploads.list(bucketName, query.getOrDefault("prefix", ""))
+                  : Listing.xml(bucketName, bucket, query));
+        } else if (query.containsKey("uploadId")) {
+          demand(Faults.Right.LIST);
+          text(exchange, 200, uploads.parts(query.get("uploadId")));
         } else {
           demand(Faults.Right.READ);
           get(exchange, object(bucket, key));
@@ -123,7 +131,7 @@ final class RequestHandler implements HttpHandler {
       case "PUT" -> {
         demand(Faults.Right.WRITE);
         if (exchange.getRequestHeaders().containsKey(COPY)) {
-          copy(exchange, bucket, key);
+          copy(exchange, bucket, key, query);
         } else {
           put(exchange, bucket, key, query);
         }
@@ -248,7 +256,8 @@ final class RequestHandler implements HttpHandler {
   }
 
   /** Copies an object under another key, if it still is the one that is meant. */
-  private void copy(HttpExchange exchange, Bucket bucket, String key) throws IOException {
+  private void copy(HttpExchange exchange, Bucket bucket, String key, Map<String, String> query)
+      throws IOException {
     demand(Faults.Right.READ);
     String source = decode(exchange.getRequestHeaders().getFirst(COPY));
     String path = source.startsWith("/") ? source.substring(1) : source;
@@ -267,6 +276,10 @@ final class RequestHandler implements HttpHandler {
       }
       Files.copy(object.file(), file, StandardCopyOption.REPLACE_EXISTING);
     }
+    if (query.containsKey("uploadId")) {
+      copyPart(exchange, query, file);
+      return;
+    }
     StoredObject made;
     synchronized (bucket) {
       if ("*".equals(exchange.getRequestHeaders().getFirst("If-None-Match"))
@@ -283,6 +296,32 @@ final class RequestHandler implements HttpHandler {
             .put("LastModified", made.modified())
             .put("ETag", '"' + made.etag() + '"')
             .end());
+  }
+
+  /** Makes some of a copied file a part of an upload. */
+  private void copyPart(HttpExchange exchange, Map<String, String> query, Path copied)
+      throws IOException {
+    Path file = Files.createTempFile(folder, "incoming-", ".part");
+    Matcher range = RANGE.matcher(exchange.getRequestHeaders().getFirst(COPY + "-range"));
+    if (!range.matches()) {
+      throw new StoreException(400, "InvalidArgument", "The range is malformed.");
+    }
+    long from = Long.parseLong(range.group(1));
+    MessageDigest md5 = Digests.of("MD5");
+    try (InputStream in = Files.newInputStream(copied);
+        OutputStream out = Files.newOutputStream(file)) {
+      in.skipNBytes(from);
+      byte[] bytes = in.readNBytes((int) (Long.parseLong(range.group(2)) + 1 - from));
+      md5.update(bytes);
+      out.write(bytes);
+    }
+    Files.delete(copied);
+    String etag = Digests.hex(md5.digest());
+    uploads.add(
+        query.get("uploadId"),
+        Integer.parseInt(query.get("partNumber")),
+        new Uploads.Part(file, etag));
+    text(exchange, 200, new XmlText("CopyPartResult").put("ETag", '"' + etag + '"').end());
   }
 
   /** Stores the body, checks it against the digests sent with it, and gives its etag. */
@@ -339,7 +378,7 @@ final class RequestHandler implements HttpHandler {
       Map<String, String> query)
       throws IOException {
     if (query.containsKey("uploads")) {
-      String id = uploads.begin(key, metadata(exchange));
+      String id = uploads.begin(bucketName, key, metadata(exchange));
       text(
           exchange,
           200,

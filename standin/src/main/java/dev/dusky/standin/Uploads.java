@@ -5,6 +5,7 @@ import java.io.OutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.MessageDigest;
+import java.time.Instant;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
@@ -18,14 +19,54 @@ final class Uploads {
   /** A part that has arrived. */
   record Part(Path file, String etag) {}
 
-  private record Upload(String key, Map<String, String> metadata, Map<Integer, Part> parts) {}
+  private record Upload(
+      String bucket,
+      String key,
+      Instant begun,
+      Map<String, String> metadata,
+      Map<Integer, Part> parts) {}
 
   private final Map<String, Upload> uploads = new ConcurrentHashMap<>();
 
-  String begin(String key, Map<String, String> metadata) {
+  String begin(String bucket, String key, Map<String, String> metadata) {
     String id = UUID.randomUUID().toString();
-    uploads.put(id, new Upload(key, metadata, new ConcurrentSkipListMap<>()));
+    Instant now = Instant.ofEpochSecond(Instant.now().getEpochSecond());
+    uploads.put(id, new Upload(bucket, key, now, metadata, new ConcurrentSkipListMap<>()));
     return id;
+  }
+
+  /** The list of a bucket's uploads under way whose keys start with a prefix. */
+  String list(String bucket, String prefix) {
+    XmlText xml = new XmlText("ListMultipartUploadsResult");
+    xml.put("Bucket", bucket).put("Prefix", prefix).put("IsTruncated", false);
+    uploads.forEach(
+        (id, upload) -> {
+          if (upload.bucket().equals(bucket) && upload.key().startsWith(prefix)) {
+            xml.open("Upload")
+                .put("Key", upload.key())
+                .put("UploadId", id)
+                .put("Initiated", upload.begun())
+                .close();
+          }
+        });
+    return xml.end();
+  }
+
+  /** The list of an upload's parts that have arrived. */
+  String parts(String id) throws IOException {
+    Upload upload = find(id);
+    XmlText xml = new XmlText("ListPartsResult");
+    xml.put("Bucket", upload.bucket()).put("Key", upload.key()).put("UploadId", id);
+    xml.put("IsTruncated", false);
+    for (Map.Entry<Integer, Part> part : upload.parts().entrySet()) {
+      xml.open("Part")
+          .put("PartNumber", part.getKey())
+          .put("LastModified", upload.begun())
+          .put("ETag", '"' + part.getValue().etag() + '"')
+          .put("Size", Files.size(part.getValue().file()))
+          .close();
+    }
+    return xml.end();
   }
 
   void add(String id, int number, Part part) {

@@ -4,6 +4,7 @@ import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
@@ -21,7 +22,6 @@ import java.util.concurrent.ConcurrentSkipListMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Consumer;
-import java.util.function.LongConsumer;
 
 /** A depot in memory that counts what is read of it and can break. */
 public final class MemoryDepot implements Depot {
@@ -177,7 +177,7 @@ public final class MemoryDepot implements Depot {
   }
 
   @Override
-  public StagedFile put(String path, Path local, LongConsumer sent) {
+  public StagedFile put(String path, Path local, Uplink uplink) {
     throw new UnsupportedOperationException();
   }
 

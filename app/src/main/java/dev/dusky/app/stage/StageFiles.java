@@ -4,12 +4,11 @@ import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.stage.LocalFile;
-import dev.dusky.core.stage.LocalFiles;
 import dev.dusky.core.stage.StageListener;
+import dev.dusky.core.stage.StagePlan;
 import dev.dusky.core.stage.StageResult;
 import dev.dusky.core.stage.Stager;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 
@@ -21,16 +20,10 @@ public final class StageFiles {
   private final Depot depot;
   private final List<LocalFile> files;
 
-  /**
-   * Files to be staged.
-   *
-   * @param paths local files and directories
-   * @param under the folder in the depot
-   */
-  public StageFiles(Workspace workspace, String depot, List<Path> paths, String under)
-      throws IOException {
+  /** Files to be staged. */
+  public StageFiles(Workspace workspace, String depot, ChosenLocalFiles chosen) {
     this.depot = workspace.depot(depot);
-    this.files = LocalFiles.find(paths, under);
+    this.files = chosen.find();
   }
 
   /** The files. */
@@ -38,18 +31,22 @@ public final class StageFiles {
     return files;
   }
 
-  /** Stages them, several at a time. */
-  public StageResult run(boolean replace, int parallel, StageListener listener) {
-    if (parallel < 1 || parallel > MOST_PARALLEL) {
+  /**
+   * Stages them, several at a time.
+   *
+   * @param manifest where in the depot a manifest of them is written once all are there
+   */
+  public StageResult run(StagePlan plan, Optional<String> manifest, StageListener listener)
+      throws IOException {
+    if (plan.connections() < 1 || plan.connections() > MOST_PARALLEL) {
       throw Failure.usage("--parallel must be from 1 to " + MOST_PARALLEL);
     }
-    return new Stager(depot, replace, parallel).run(files, listener);
-  }
-
-  /** Writes a manifest of them to a path of the depot. */
-  public void manifest(Optional<String> path) throws IOException {
-    if (path.isPresent()) {
-      StagedManifest.write(depot, path.get(), files);
+    StagedManifest entries =
+        manifest.isPresent() ? new StagedManifest(manifest.get(), files) : null;
+    StageResult result = new Stager(depot, plan).run(files, listener);
+    if (entries != null && result.whole()) {
+      entries.write(depot);
     }
+    return result;
   }
 }

@@ -18,16 +18,18 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** Writes the manifest of files that were staged: each required, with size and checksum. */
+/** The manifest of files that are staged: each required, with size and checksum. */
 final class StagedManifest {
 
-  private StagedManifest() {}
+  private final String path;
+  private final List<Manifest.Entry> entries = new ArrayList<>();
 
-  static void write(Depot depot, String path, List<LocalFile> files) throws IOException {
+  /** Reads the files for their checksums, before they are staged and perhaps removed. */
+  StagedManifest(String path, List<LocalFile> files) throws IOException {
     if (files.stream().anyMatch(file -> file.path().equals(path))) {
       throw Failure.usage("The manifest cannot replace a staged file: " + path);
     }
-    List<Manifest.Entry> entries = new ArrayList<>();
+    this.path = path;
     for (LocalFile file : files) {
       entries.add(
           new Manifest.Entry(
@@ -38,10 +40,14 @@ final class StagedManifest {
               Optional.empty(),
               Map.of()));
     }
+  }
+
+  /** Writes it, once all of the files are in the depot. */
+  void write(Depot depot) throws IOException {
     Path local = TemporaryFolder.newFile(".json");
     try {
       Files.writeString(local, FiguresJson.text(entries));
-      depot.put(path, local, sent -> {});
+      depot.put(path, local);
     } finally {
       Files.delete(local);
     }

@@ -98,7 +98,7 @@ public final class RejectDelivery {
       }
       String below = path.contains("/") ? path.substring(0, path.lastIndexOf('/') + 1) : "";
       for (Path written : file.paths()) {
-        depot.put(to.folder() + below.replace("!", "_") + written.getFileName(), written, n -> {});
+        depot.put(to.folder() + below.replace("!", "_") + written.getFileName(), written);
       }
       delivered.accept(
           "%s of %s written to %s".formatted(Figures.plural(file.count(), "reject"), path, to));

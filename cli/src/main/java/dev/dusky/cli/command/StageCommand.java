@@ -1,7 +1,9 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.config.DurationText;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.stage.StageFiles;
+import dev.dusky.app.stage.TidyUploads;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.Screen;
@@ -10,9 +12,11 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.stage.StageResult;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -25,10 +29,12 @@ import picocli.CommandLine.Parameters;
       "Examples:",
       "  dusky stage yard outbox                     everything below the directory outbox",
       "  dusky stage yard 06.csv.gz --under daily    one file, as daily/06.csv.gz",
+      "  dusky stage yard outbox --include '*.csv' --limit-rate 5MB --move",
+      "  dusky stage yard --tidy                     drop uploads that were never finished",
       "",
-      "An existing file with the same content is skipped, so an interrupted",
-      "staging can simply be run again. One with other content is not replaced unless",
-      "--replace is given."
+      "An existing file with the same content is skipped, and of a large file only the parts",
+      "that are missing are sent, so an interrupted staging can simply be run again. An",
+      "existing file with other content is not replaced unless --replace is given."
     })
 final class StageCommand extends DuskyCommand {
 
@@ -37,48 +43,67 @@ final class StageCommand extends DuskyCommand {
 
   @Parameters(
       index = "1..*",
-      arity = "1..*",
+      arity = "0..*",
       paramLabel = "PATH",
       description = "Local files and directories; a directory includes everything below it.")
-  List<Path> paths;
+  List<Path> paths = new ArrayList<>();
 
-  @Option(names = "--under", paramLabel = "FOLDER", description = "The folder in the depot.")
-  String under = "";
-
-  @Option(names = "--replace", description = "Replace existing files with other content.")
-  boolean replace;
+  @Mixin StageOptions options;
 
   @Option(
-      names = "--parallel",
-      paramLabel = "N",
-      description = "Maximum number of concurrent files; default: 4.")
-  int parallel = 4;
+      names = "--tidy",
+      description = "Drop unfinished uploads of this depot that are older than a day.")
+  boolean tidy;
 
   @Option(
-      names = "--manifest",
-      paramLabel = "PATH",
-      description = "Write a manifest of these files to this path of the depot.")
-  String manifest;
+      names = "--older",
+      paramLabel = "SPAN",
+      description = "With --tidy: drop those older than this instead, such as 2 h.")
+  String older;
 
   @Override
   int run(Screen screen) throws IOException {
     try (Workspace workspace = new Workspace(configFile())) {
-      StageFiles files =
-          new StageFiles(workspace, depotName, paths.stream().map(this::local).toList(), under);
       StageReport report = new StageReport(screen);
+      if (tidy) {
+        TidyUploads uploads = new TidyUploads(workspace, depotName, age());
+        report.tidied(depotName, options.dryRun, uploads::run);
+        return 0;
+      }
+      if (paths.isEmpty()) {
+        throw Failure.usage("Which files are to be staged?")
+            .hint("Name files or directories after the depot");
+      }
+      StageFiles files =
+          new StageFiles(
+              workspace, depotName, options.chosen(paths.stream().map(this::local).toList()));
+      if (options.dryRun) {
+        report.meant(depotName, files.files());
+        return 0;
+      }
       report.begin(files.files());
-      StageResult result = files.run(replace, parallel, report);
+      StageResult result = files.run(options.plan(), Optional.ofNullable(options.manifest), report);
       report.end(depotName, result);
-      if (result.differing() > 0) {
+      if (!result.whole()) {
         return ExitCode.of(Failure.Kind.FILE);
       }
-      if (manifest != null) {
-        files.manifest(Optional.of(manifest));
+      if (options.manifest != null) {
         screen.line(
             "manifest of %s at %s:%s"
-                .formatted(Figures.plural(files.files().size(), "file"), depotName, manifest));
+                .formatted(
+                    Figures.plural(files.files().size(), "file"), depotName, options.manifest));
       }
       return 0;
     }
+  }
+
+  private java.time.Duration age() {
+    return older == null
+        ? TidyUploads.OLD
+        : DurationText.parse(older)
+            .orElseThrow(
+                () ->
+                    Failure.usage("--older cannot be '" + older + "'")
+                        .hint("Write a span such as 30 min, 2 h or 1 d"));
   }
 }

@@ -5,15 +5,20 @@ import dev.dusky.core.text.SafeText;
 import java.io.PrintStream;
 import java.time.Duration;
 
-/** One line on the terminal that shows how far a file is; silent where there is no terminal. */
+/**
+ * One line on the terminal that shows how far the work is. Where there is no terminal, a line at
+ * long intervals instead, so that a log shows that work continues.
+ */
 final class ProgressLine {
 
   private static final long EVERY_NANOS = 100_000_000;
+  private static final long LOGGED_EVERY_NANOS = 10_000_000_000L;
   private static final int BAR = 20;
   private static final int MOST_WIDTH = 120;
 
   private final PrintStream err;
   private final boolean shown;
+  private final boolean silent;
   private final int width;
   private String name = "";
   private long total;
@@ -25,6 +30,7 @@ final class ProgressLine {
   public ProgressLine(Screen screen) {
     this.err = screen.err();
     this.shown = screen.terminal().err() && !screen.json();
+    this.silent = screen.json();
     this.width = Math.min(screen.terminal().width(), MOST_WIDTH);
   }
 
@@ -45,12 +51,16 @@ final class ProgressLine {
   /** Notes the bytes done so far; redraws at intervals. */
   public void update(long bytes, long rows) {
     long now = System.nanoTime();
-    if (!shown || now - lastNanos < EVERY_NANOS) {
+    if (silent || now - lastNanos < (shown ? EVERY_NANOS : LOGGED_EVERY_NANOS)) {
       return;
     }
     lastNanos = now;
-    drawn = true;
     String text = text(bytes, rows, Duration.ofNanos(now - startNanos));
+    if (!shown) {
+      err.println(SafeText.line(text));
+      return;
+    }
+    drawn = true;
     err.print("\r" + SafeText.line(text) + "\u001b[K");
     err.flush();
   }
@@ -60,12 +70,12 @@ final class ProgressLine {
     int filled = (int) Math.round(done * BAR);
     long restSeconds = done <= 0 ? 0 : Math.round(elapsed.toMillis() / 1000.0 * (1 - done) / done);
     String figures =
-        " %s%s %3d%%  %s%s  %s left"
+        " %s%3d%%  %s  %s/s%s  %s left"
             .formatted(
-                "\u2501".repeat(filled),
-                "\u2500".repeat(BAR - filled),
+                shown ? "\u2501".repeat(filled) + "\u2500".repeat(BAR - filled) + " " : "",
                 Math.round(done * 100),
                 Figures.bytes(bytes),
+                Figures.bytes((long) (bytes * 1e9 / Math.max(1, elapsed.toNanos()))),
                 rows == 0
                     ? ""
                     : "  " + Figures.count(rows) + " rows  " + Figures.rate(rows, elapsed),

@@ -1,17 +1,29 @@
 package dev.dusky.cli.render;
 
 import dev.dusky.app.figures.Figures;
+import dev.dusky.core.depot.StaleUpload;
 import dev.dusky.core.stage.LocalFile;
 import dev.dusky.core.stage.StageListener;
 import dev.dusky.core.stage.StageResult;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Consumer;
 
-/** Shows each file as it is done and, on a terminal, how far all of it is. */
+/**
+ * Shows each file as it is done, the first ones only where they are many, and how far all of it is.
+ */
 public final class StageReport implements StageListener {
 
-  private static final int MOST_LISTED = 40;
+  private static final int MOST_LISTED = 20;
+
+  /** Drops uploads, or not, telling each, and gives how many are too young for it. */
+  @FunctionalInterface
+  public interface Tidying {
+    /** Does it. */
+    int run(boolean rehearse, Consumer<StaleUpload> dropped);
+  }
+
   private final Screen screen;
   private final ProgressLine line;
   private long bytes;
@@ -26,8 +38,29 @@ public final class StageReport implements StageListener {
   /** Staging begins. */
   public void begin(List<LocalFile> files) {
     line.start(
-        files.size() == 1 ? "1 file" : Figures.count(files.size()) + " files",
-        files.stream().mapToLong(LocalFile::size).sum());
+        Figures.plural(files.size(), "file"), files.stream().mapToLong(LocalFile::size).sum());
+  }
+
+  /** Shows what a staging would do. */
+  public void meant(String depot, List<LocalFile> files) {
+    for (LocalFile file : files) {
+      screen.object(Map.of("event", "meant", "path", file.path(), "local", file.file().toString()));
+      if (++listed <= MOST_LISTED) {
+        screen.line(
+            "  %s %s%s"
+                .formatted(
+                    screen.style().faint("%-14s".formatted("would stage")),
+                    file.path(),
+                    screen.style().faint("  " + Figures.bytes(file.size()))));
+      }
+    }
+    more();
+    screen.line(
+        "%s  %s, %s; nothing was sent"
+            .formatted(
+                screen.style().strong(depot),
+                Figures.plural(files.size(), "file"),
+                Figures.bytes(files.stream().mapToLong(LocalFile::size).sum())));
   }
 
   @Override
@@ -37,10 +70,12 @@ public final class StageReport implements StageListener {
   }
 
   @Override
-  public synchronized void done(LocalFile file, Outcome outcome) {
+  public synchronized void done(LocalFile file, Outcome outcome, String why) {
     line.clear();
-    screen.object(Map.of("event", "file", "path", file.path(), "outcome", outcome.label()));
-    if (outcome != Outcome.DIFFERING && ++listed > MOST_LISTED) {
+    screen.object(
+        Map.of("event", "file", "path", file.path(), "outcome", outcome.label(), "why", why));
+    boolean good = outcome == Outcome.STAGED || outcome == Outcome.SAME;
+    if (good && ++listed > MOST_LISTED) {
       return;
     }
     String word = "%-14s".formatted(outcome.label());
@@ -48,30 +83,38 @@ public final class StageReport implements StageListener {
         "  "
             + (outcome == Outcome.STAGED
                 ? screen.style().good(word)
-                : outcome == Outcome.SAME ? screen.style().faint(word) : screen.style().bad(word))
+                : good ? screen.style().faint(word) : screen.style().bad(word))
             + " "
             + file.path()
             + screen.style().faint("  " + Figures.bytes(file.size())));
     if (outcome == Outcome.DIFFERING) {
       screen.line("                 exists with other content; --replace replaces it");
+    } else if (!why.isEmpty()) {
+      screen.line("                 " + why.replace("\n", "\n                 "));
     }
   }
 
   /** Shows the sum. */
   public void end(String depot, StageResult result) {
     line.clear();
-    if (listed > MOST_LISTED) {
-      screen.line(screen.style().faint("  and " + (listed - MOST_LISTED) + " more"));
-    }
+    more();
     screen.line(
-        "%s  %d staged (%s), %d there already, %d left alone   %s"
+        "%s  %d staged (%s), %d there already, %d left alone%s   %s%s"
             .formatted(
                 screen.style().strong(depot),
                 result.staged(),
                 Figures.bytes(result.bytes()),
                 result.same(),
                 result.differing(),
-                Figures.duration(result.elapsed())));
+                result.unreadable() == 0
+                    ? ""
+                    : screen.style().bad(", " + result.unreadable() + " failed"),
+                Figures.duration(result.elapsed()),
+                result.bytes() < 1_000_000
+                    ? ""
+                    : "   "
+                        + Figures.bytes((long) (result.bytes() * 1e9 / result.elapsed().toNanos()))
+                        + "/s"));
     Map<String, Object> fields = new LinkedHashMap<>();
     fields.put("event", "staged");
     fields.put("depot", depot);
@@ -79,6 +122,41 @@ public final class StageReport implements StageListener {
     fields.put("bytes", result.bytes());
     fields.put("same", result.same());
     fields.put("differing", result.differing());
+    fields.put("failed", result.unreadable());
     screen.object(fields);
+  }
+
+  private void more() {
+    if (listed > MOST_LISTED) {
+      screen.line(
+          screen.style().faint("  and " + Figures.count(listed - MOST_LISTED) + " more files"));
+    }
+  }
+
+  /** Drops unfinished uploads and shows them. */
+  public void tidied(String depot, boolean rehearse, Tidying work) {
+    int[] count = {0};
+    int younger =
+        work.run(
+            rehearse,
+            upload -> {
+              count[0]++;
+              screen.line("  %s  begun %s".formatted(upload.path(), upload.begun()));
+              screen.object(
+                  Map.of(
+                      "event",
+                      rehearse ? "stale" : "dropped",
+                      "path",
+                      upload.path(),
+                      "begun",
+                      upload.begun().toString()));
+            });
+    screen.line(
+        "%s  %s %s, %s left that may be under way"
+            .formatted(
+                screen.style().strong(depot),
+                Figures.plural(count[0], "unfinished upload"),
+                rehearse ? "would be dropped" : "dropped",
+                Figures.count(younger)));
   }
 }

@@ -7,7 +7,6 @@ import java.nio.file.Path;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.LongConsumer;
 
 /**
  * A named place in object storage, or a directory. All methods may be called from several threads;
@@ -59,11 +58,29 @@ public interface Depot extends AutoCloseable {
   }
 
   /**
-   * Stores a local file, verified by checksum, whole or not at all.
+   * Stores a local file, verified by checksum, whole or not at all. Of a large file that a killed
+   * process had begun to store only the rest is sent, where the store allows.
    *
-   * @param sent called with each number of bytes sent
+   * @param uplink what it shares with other files that are stored at the same time
    */
-  StagedFile put(String path, Path local, LongConsumer sent);
+  StagedFile put(String path, Path local, Uplink uplink);
+
+  /** Stores a small local file by itself. */
+  default StagedFile put(String path, Path local) {
+    try (Uplink alone = Uplink.single()) {
+      return put(path, local, alone);
+    }
+  }
+
+  /** Uploads that were begun and neither finished nor dropped, by any process, oldest first. */
+  default List<StaleUpload> unfinished() {
+    return List.of();
+  }
+
+  /** Drops one of {@link #unfinished} for good. */
+  default void drop(StaleUpload upload) {
+    throw new IllegalStateException("there was no " + upload);
+  }
 
   /** Whether the stored file's content is that of the local one. */
   boolean same(StagedFile staged, Path local);

@@ -6,7 +6,6 @@ import java.nio.file.Path;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.LongConsumer;
 
 /** A depot that passes everything on to another one, for those that do some of it their own way. */
 public abstract class ForwardingDepot implements Depot {
@@ -55,8 +54,18 @@ public abstract class ForwardingDepot implements Depot {
   }
 
   @Override
-  public StagedFile put(String path, Path local, LongConsumer sent) {
-    return depot.put(path, local, sent);
+  public StagedFile put(String path, Path local, Uplink uplink) {
+    return depot.put(path, local, uplink);
+  }
+
+  @Override
+  public List<StaleUpload> unfinished() {
+    return depot.unfinished();
+  }
+
+  @Override
+  public void drop(StaleUpload upload) {
+    depot.drop(upload);
   }
 
   @Override

@@ -1,6 +1,9 @@
 package dev.dusky.core.stage;
 
+import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
 
 /**
  * A local file to be staged.
@@ -8,5 +11,12 @@ import java.nio.file.Path;
  * @param file where it is
  * @param path the path that it gets in the depot
  * @param size its size in bytes
+ * @param modified when it was written last
  */
-public record LocalFile(Path file, String path, long size) {}
+public record LocalFile(Path file, String path, long size, Instant modified) {
+
+  /** A local file as it is now. */
+  public static LocalFile of(Path file, String path) throws IOException {
+    return new LocalFile(file, path, Files.size(file), Files.getLastModifiedTime(file).toInstant());
+  }
+}

@@ -9,6 +9,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Predicate;
 import java.util.stream.Stream;
 
 /** Finds the local files that a staging means. */
@@ -20,8 +21,10 @@ public final class LocalFiles {
    * The files named, and those below the directories named, in the order of their depot paths.
    *
    * @param under the folder in the depot that they go to, or an empty string
+   * @param wanted says of each file, by its path below the directory that was named, whether it is
+   *     meant
    */
-  public static List<LocalFile> find(List<Path> paths, String under) {
+  public static List<LocalFile> find(List<Path> paths, String under, Predicate<Path> wanted) {
     String folder = under.replaceAll("^/+|/+$", "");
     if (Stream.of(folder.split("/")).anyMatch(n -> n.equals("..") || n.equals("."))) {
       throw Failure.usage("'" + under + "' is not a folder in a depot")
@@ -33,9 +36,11 @@ public final class LocalFiles {
     for (Path path : paths) {
       try {
         if (Files.isDirectory(path)) {
-          below(path, prefix, result);
+          below(path, prefix, wanted, result);
         } else if (Files.isRegularFile(path)) {
-          result.add(new LocalFile(path, prefix + path.getFileName(), Files.size(path)));
+          if (wanted.test(path.getFileName())) {
+            result.add(LocalFile.of(path, prefix + path.getFileName()));
+          }
         } else {
           throw Failure.usage("There is no file or directory " + path);
         }
@@ -50,17 +55,16 @@ public final class LocalFiles {
     return result;
   }
 
-  private static void below(Path directory, String prefix, List<LocalFile> result)
+  private static void below(
+      Path directory, String prefix, Predicate<Path> wanted, List<LocalFile> result)
       throws IOException {
     try (Stream<Path> files = Files.walk(directory)) {
       for (Path file : files.filter(Files::isRegularFile).toList()) {
         Path relative = directory.relativize(file);
         boolean hidden =
             Stream.of(relative.toString().split("[/\\\\]")).anyMatch(n -> n.startsWith("."));
-        if (!hidden) {
-          result.add(
-              new LocalFile(
-                  file, prefix + relative.toString().replace('\\', '/'), Files.size(file)));
+        if (!hidden && wanted.test(relative)) {
+          result.add(LocalFile.of(file, prefix + relative.toString().replace('\\', '/')));
         }
       }
     }

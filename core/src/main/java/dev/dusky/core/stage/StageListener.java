@@ -10,7 +10,9 @@ public interface StageListener {
     /** It was there already with the same content. */
     SAME("there already"),
     /** It was there with other content and was left alone. */
-    DIFFERING("left alone");
+    DIFFERING("left alone"),
+    /** It could not be read, or not be removed once it was stored. */
+    UNREADABLE("failed");
 
     private final String label;
 
@@ -27,6 +29,10 @@ public interface StageListener {
   /** More bytes were sent or compared. */
   void sent(long bytes);
 
-  /** A file is done. */
-  void done(LocalFile file, Outcome outcome);
+  /**
+   * A file is done.
+   *
+   * @param why what was wrong, or an empty text
+   */
+  void done(LocalFile file, Outcome outcome, String why);
 }

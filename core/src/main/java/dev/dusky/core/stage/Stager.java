@@ -2,8 +2,11 @@ package dev.dusky.core.stage;
 
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.stage.StageListener.Outcome;
+import java.io.IOException;
+import java.nio.file.Files;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -15,36 +18,33 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 
-/** Stores local files in a depot, several at a time. The first failure stops what is not begun. */
+/**
+ * Stores local files in a depot, several at a time. A file that cannot be read is reported and does
+ * not stop the others; the first failure of the depot stops what is not begun.
+ */
 public final class Stager {
 
   private final Depot depot;
-  private final boolean replace;
-  private final int parallel;
+  private final StagePlan plan;
 
-  /**
-   * A stager for a depot.
-   *
-   * @param replace whether files that are there with other content are replaced
-   * @param parallel how many files are stored at a time
-   */
-  public Stager(Depot depot, boolean replace, int parallel) {
+  /** A stager for a depot. */
+  public Stager(Depot depot, StagePlan plan) {
     this.depot = depot;
-    this.replace = replace;
-    this.parallel = parallel;
+    this.plan = plan;
   }
 
-  /** Stores the files. */
+  /** Stores the files, which are in the order of their paths. */
   public StageResult run(List<LocalFile> files, StageListener listener) {
     long startNanos = System.nanoTime();
     ExecutorService threads =
-        Executors.newFixedThreadPool(parallel, work -> new Thread(work, "dusky-stager"));
+        Executors.newFixedThreadPool(plan.connections(), work -> new Thread(work, "dusky-stager"));
     Map<Outcome, Integer> counts = new EnumMap<>(Outcome.class);
     long bytes = 0;
-    try {
+    try (Uplink uplink = new Uplink(plan.connections(), plan.bytesPerSecond(), listener::sent)) {
+      FilesThere there = new FilesThere(depot, files);
       List<Future<Outcome>> outcomes = new ArrayList<>();
       for (LocalFile file : files) {
-        outcomes.add(threads.submit(() -> stage(file, listener)));
+        outcomes.add(threads.submit(() -> stage(file, there, uplink, listener)));
       }
       for (int i = 0; i < files.size(); i++) {
         Outcome outcome = await(outcomes.get(i));
@@ -59,31 +59,68 @@ public final class Stager {
         bytes,
         counts.getOrDefault(Outcome.SAME, 0),
         counts.getOrDefault(Outcome.DIFFERING, 0),
+        counts.getOrDefault(Outcome.UNREADABLE, 0),
         Duration.ofNanos(System.nanoTime() - startNanos));
   }
 
-  private Outcome stage(LocalFile file, StageListener listener) {
-    Optional<StagedFile> there = depot.look(file.path());
+  private Outcome stage(LocalFile file, FilesThere there, Uplink uplink, StageListener listener) {
     Outcome outcome;
-    if (there.isPresent() && depot.same(there.get(), file.file())) {
-      outcome = Outcome.SAME;
-      listener.sent(file.size());
-    } else if (there.isPresent() && !replace) {
-      outcome = Outcome.DIFFERING;
-      listener.sent(file.size());
-    } else {
-      StagedFile staged = depot.put(file.path(), file.file(), listener::sent);
-      if (staged.size() != file.size()) {
-        throw Failure.depot("Staging " + file.file() + " failed")
-            .because(
-                "the depot has %,d bytes of it, the file has %,d"
-                    .formatted(staged.size(), file.size()))
-            .hint("The file may have changed meanwhile; stage it again with --replace");
+    String why = "";
+    try {
+      outcome = store(file, there, uplink);
+      if (plan.move() && (outcome == Outcome.STAGED || outcome == Outcome.SAME)) {
+        remove(file);
       }
-      outcome = Outcome.STAGED;
+    } catch (Failure failure) {
+      if (failure.kind() != Failure.Kind.FILE) {
+        throw failure;
+      }
+      outcome = Outcome.UNREADABLE;
+      why = failure.getMessage();
     }
-    listener.done(file, outcome);
+    if (outcome != Outcome.STAGED) {
+      uplink.sent(file.size());
+    }
+    listener.done(file, outcome, why);
     return outcome;
+  }
+
+  private Outcome store(LocalFile file, FilesThere there, Uplink uplink) {
+    Optional<StagedFile> found = there.look(file.path());
+    if (found.isPresent() && depot.same(found.get(), file.file())) {
+      return Outcome.SAME;
+    }
+    if (found.isPresent() && !plan.replace()) {
+      return Outcome.DIFFERING;
+    }
+    StagedFile staged = depot.put(file.path(), file.file(), uplink);
+    if (staged.size() != file.size()) {
+      throw Failure.file("Staging " + file.file() + " failed")
+          .because(
+              "the depot has %,d bytes of it, the file has %,d"
+                  .formatted(staged.size(), file.size()))
+          .hint("The file may have changed meanwhile; stage it again with --replace");
+    }
+    return Outcome.STAGED;
+  }
+
+  /** Removes a local file whose content the depot has; one that has changed since stays. */
+  private static void remove(LocalFile file) {
+    try {
+      if (Files.size(file.file()) == file.size()
+          && Files.getLastModifiedTime(file.file()).toInstant().equals(file.modified())) {
+        Files.delete(file.file());
+        return;
+      }
+    } catch (IOException e) {
+      throw Failure.file(file.file() + " was staged, but not removed")
+          .because(String.valueOf(e.getMessage()))
+          .hint("Remove it yourself")
+          .from(e);
+    }
+    throw Failure.file(file.file() + " was staged, but not removed")
+        .because("it has changed since")
+        .hint("Stage it again with --replace");
   }
 
   private static Outcome await(Future<Outcome> future) {

@@ -31,7 +31,7 @@ class LocalFilesTest {
 
   private List<String> paths(String under, String... names) {
     List<Path> chosen = java.util.Arrays.stream(names).map(folder::resolve).toList();
-    return LocalFiles.find(chosen, under).stream().map(LocalFile::path).toList();
+    return LocalFiles.find(chosen, under, file -> true).stream().map(LocalFile::path).toList();
   }
 
   @Test
@@ -48,7 +48,8 @@ class LocalFilesTest {
   @Test
   void sizesAreTaken() {
     assertEquals(
-        "one.csv".length(), LocalFiles.find(List.of(folder.resolve("one.csv")), "").get(0).size());
+        "one.csv".length(),
+        LocalFiles.find(List.of(folder.resolve("one.csv")), "", file -> true).get(0).size());
   }
 
   @Test
@@ -67,6 +68,6 @@ class LocalFilesTest {
   @ParameterizedTest
   @ValueSource(strings = {"..", "daily/../other", "./daily", "/../x/"})
   void aFolderOutsideOfTheDepotIsNone(String under) {
-    assertThrows(Failure.class, () -> LocalFiles.find(List.of(), under));
+    assertThrows(Failure.class, () -> LocalFiles.find(List.of(), under, file -> true));
   }
 }
