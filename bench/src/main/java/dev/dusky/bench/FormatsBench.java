@@ -17,7 +17,8 @@ import dev.dusky.core.layout.FixedLayout;
 import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.layout.ShortRecords;
-import dev.dusky.core.load.RowPipeline;
+import dev.dusky.core.load.RowSource;
+import dev.dusky.core.load.SequentialRows;
 import dev.dusky.core.record.Readers;
 import dev.dusky.core.record.RecordReader;
 import dev.dusky.core.record.SourceFile;
@@ -202,9 +203,10 @@ final class FormatsBench {
       RecordReader reader =
           Readers.open(SourceFile.of("bench", content), layout, FeedInputs.of(feed).request());
       FieldPlan plan = FieldPlan.of(feed, "bench", reader.names());
-      try (RowPipeline pipeline =
-          new RowPipeline(
+      try (RowSource pipeline =
+          SequentialRows.of(
               "bench",
+              content,
               reader,
               () -> new Binder(feed, plan, new FileFacts(Map.of()), reader.typed()))) {
         for (RowBatch batch = pipeline.next(); batch != null; batch = pipeline.next()) {

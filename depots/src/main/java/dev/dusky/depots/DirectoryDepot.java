@@ -177,7 +177,7 @@ final class DirectoryDepot implements Depot {
     Path part = target.resolveSibling(target.getFileName() + UNFINISHED);
     try {
       Files.createDirectories(target.getParent());
-      try (InputStream in = uplink.paced(Files.newInputStream(local));
+      try (InputStream in = uplink.paced(new LocalStream(local));
           OutputStream out = Files.newOutputStream(part)) {
         byte[] buffer = new byte[256 << 10];
         for (int n = in.read(buffer); n >= 0; n = in.read(buffer)) {
@@ -200,7 +200,7 @@ final class DirectoryDepot implements Depot {
   @Override
   public boolean same(StagedFile staged, Path local) {
     try {
-      return Files.size(local) == staged.size()
+      return LocalStream.size(local) == staged.size()
           && Files.mismatch(resolve(staged.path()), local) < 0;
     } catch (IOException e) {
       throw failure("Comparing " + staged.path(), e);

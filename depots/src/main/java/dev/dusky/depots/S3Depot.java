@@ -298,16 +298,9 @@ final class S3Depot implements Depot {
                 new S3Upload(client(), failures, bucket, prefix + path, local, uplink).run(file);
             return new StagedFile(path, file.size(), bare(etag), Instant.now());
           } catch (IOException e) {
-            throw unreadable(local, e);
+            throw LocalStream.unreadable(local, e);
           }
         });
-  }
-
-  private static Failure unreadable(Path local, IOException e) {
-    return Failure.file("Reading " + local + " to stage it failed")
-        .because(String.valueOf(e.getMessage()))
-        .hint("Check that it can be read and is not written at this moment, and stage it again")
-        .from(e);
   }
 
   @Override
@@ -350,7 +343,7 @@ final class S3Depot implements Depot {
               .map(h -> own.equals(h.metadata().get(S3Upload.CONTENT)))
               .orElse(false);
     } catch (IOException e) {
-      throw unreadable(local, e);
+      throw LocalStream.unreadable(local, e);
     }
   }
 

@@ -2,8 +2,14 @@ package dev.dusky.app.stage;
 
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.depot.Depot;
+import dev.dusky.core.expect.Manifest;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.layout.Layout;
+import dev.dusky.core.split.RecordForm;
+import dev.dusky.core.split.SplitPlan;
 import dev.dusky.core.stage.LocalFile;
+import dev.dusky.core.stage.SplitStager;
 import dev.dusky.core.stage.StageListener;
 import dev.dusky.core.stage.StagePlan;
 import dev.dusky.core.stage.StageResult;
@@ -12,16 +18,18 @@ import java.io.IOException;
 import java.util.List;
 import java.util.Optional;
 
-/** Puts local files into a depot. */
+/** Puts local files into a depot, as they are or cut and compressed. */
 public final class StageFiles {
 
   private static final int MOST_PARALLEL = 64;
 
+  private final Workspace workspace;
   private final Depot depot;
   private final List<LocalFile> files;
 
   /** Files to be staged. */
   public StageFiles(Workspace workspace, String depot, ChosenLocalFiles chosen) {
+    this.workspace = workspace;
     this.depot = workspace.depot(depot);
     this.files = chosen.find();
   }
@@ -34,19 +42,50 @@ public final class StageFiles {
   /**
    * Stages them, several at a time.
    *
+   * @param layout the layout by which files are cut; by that of their feed if it is empty
    * @param manifest where in the depot a manifest of them is written once all are there
    */
-  public StageResult run(StagePlan plan, Optional<String> manifest, StageListener listener)
+  public StageResult run(
+      StagePlan plan,
+      SplitPlan split,
+      Optional<String> layout,
+      Optional<String> manifest,
+      StageListener listener)
       throws IOException {
     if (plan.connections() < 1 || plan.connections() > MOST_PARALLEL) {
       throw Failure.usage("--parallel must be from 1 to " + MOST_PARALLEL);
     }
-    StagedManifest entries =
-        manifest.isPresent() ? new StagedManifest(manifest.get(), files) : null;
-    StageResult result = new Stager(depot, plan).run(files, listener);
-    if (entries != null && result.whole()) {
-      entries.write(depot);
+    if (!split.none()) {
+      Optional<Layout> named = layout.map(workspace.configuration()::layout);
+      SplitStager stager = new SplitStager(depot, plan, split, file -> form(file, named), listener);
+      StageResult result = stager.run(files);
+      write(manifest, result, stager.entries());
+      return result;
     }
+    List<Manifest.Entry> entries = manifest.isPresent() ? StagedManifest.entries(files) : List.of();
+    StageResult result = new Stager(depot, plan).run(files, listener);
+    write(manifest, result, entries);
     return result;
+  }
+
+  private void write(Optional<String> manifest, StageResult result, List<Manifest.Entry> entries)
+      throws IOException {
+    if (manifest.isPresent() && result.whole()) {
+      StagedManifest.write(depot, manifest.get(), entries);
+    }
+  }
+
+  /** How a file's records are found: by the layout that was named, or that of the file's feed. */
+  private RecordForm form(LocalFile file, Optional<Layout> layout) {
+    Optional<Feed> feed =
+        workspace.configuration().feedsOrAll(List.of()).stream()
+            .filter(f -> f.depot().equals(depot.name()) && f.files().matches(file.path()))
+            .findFirst();
+    if (layout.isEmpty() && feed.isEmpty()) {
+      throw Failure.usage(file.path() + " is a file of no feed of depot " + depot.name())
+          .because("only a layout says where its records end")
+          .hint("Name one of the configuration with --layout");
+    }
+    return new RecordForm(layout.orElseGet(() -> feed.orElseThrow().layout()), feed);
   }
 }

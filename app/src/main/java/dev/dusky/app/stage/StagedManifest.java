@@ -21,15 +21,11 @@ import java.util.Optional;
 /** The manifest of files that are staged: each required, with size and checksum. */
 final class StagedManifest {
 
-  private final String path;
-  private final List<Manifest.Entry> entries = new ArrayList<>();
+  private StagedManifest() {}
 
-  /** Reads the files for their checksums, before they are staged and perhaps removed. */
-  StagedManifest(String path, List<LocalFile> files) throws IOException {
-    if (files.stream().anyMatch(file -> file.path().equals(path))) {
-      throw Failure.usage("The manifest cannot replace a staged file: " + path);
-    }
-    this.path = path;
+  /** Reads files for their checksums, before they are staged and perhaps removed. */
+  static List<Manifest.Entry> entries(List<LocalFile> files) throws IOException {
+    List<Manifest.Entry> entries = new ArrayList<>();
     for (LocalFile file : files) {
       entries.add(
           new Manifest.Entry(
@@ -40,10 +36,14 @@ final class StagedManifest {
               Optional.empty(),
               Map.of()));
     }
+    return entries;
   }
 
   /** Writes it, once all of the files are in the depot. */
-  void write(Depot depot) throws IOException {
+  static void write(Depot depot, String path, List<Manifest.Entry> entries) throws IOException {
+    if (entries.stream().anyMatch(entry -> entry.path().equals(path))) {
+      throw Failure.usage("The manifest cannot replace a staged file: " + path);
+    }
     Path local = TemporaryFolder.newFile(".json");
     try {
       Files.writeString(local, FiguresJson.text(entries));

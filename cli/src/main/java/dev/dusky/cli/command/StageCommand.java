@@ -27,10 +27,12 @@ import picocli.CommandLine.Parameters;
     footer = {
       "",
       "Examples:",
-      "  dusky stage yard outbox                     everything below the directory outbox",
-      "  dusky stage yard 06.csv.gz --under daily    one file, as daily/06.csv.gz",
+      "  dusky stage yard outbox                    everything below this directory",
+      "  dusky stage yard 06.csv.gz --under daily   one file, as daily/06.csv.gz",
       "  dusky stage yard outbox --include '*.csv' --limit-rate 5MB --move",
-      "  dusky stage yard --tidy                     drop uploads that were never finished",
+      "  dusky stage yard big.csv --split 256MB --compress zstd --manifest big.json",
+      "  producer | dusky stage yard - --as events/{date}/{n}.jsonl.zst --roll 64MB,60s",
+      "  dusky stage yard --tidy                    drop uploads that were never finished",
       "",
       "An existing file with the same content is skipped, and of a large file only the parts",
       "that are missing are sent, so an interrupted staging can simply be run again. An",
@@ -49,6 +51,10 @@ final class StageCommand extends DuskyCommand {
   List<Path> paths = new ArrayList<>();
 
   @Mixin StageOptions options;
+
+  @Mixin SplitOptions split;
+
+  @Mixin StreamOptions stream;
 
   @Option(
       names = "--tidy",
@@ -71,8 +77,12 @@ final class StageCommand extends DuskyCommand {
         return 0;
       }
       if (paths.isEmpty()) {
-        throw Failure.usage("Which files are to be staged?")
-            .hint("Name files or directories after the depot");
+        throw Failure.usage("No files to be staged are named")
+            .hint("Name files or directories after the depot, or - for standard input");
+      }
+      if (paths.equals(List.of(Path.of("-")))) {
+        return stream.run(
+            screen, workspace, depotName, Optional.ofNullable(stream.spool).map(this::local));
       }
       StageFiles files =
           new StageFiles(
@@ -82,7 +92,13 @@ final class StageCommand extends DuskyCommand {
         return 0;
       }
       report.begin(files.files());
-      StageResult result = files.run(options.plan(), Optional.ofNullable(options.manifest), report);
+      StageResult result =
+          files.run(
+              options.plan(),
+              split.plan(),
+              Optional.ofNullable(split.layout),
+              Optional.ofNullable(options.manifest),
+              report);
       report.end(depotName, result);
       if (!result.whole()) {
         return ExitCode.of(Failure.Kind.FILE);
@@ -91,7 +107,9 @@ final class StageCommand extends DuskyCommand {
         screen.line(
             "manifest of %s at %s:%s"
                 .formatted(
-                    Figures.plural(files.files().size(), "file"), depotName, options.manifest));
+                    Figures.plural(result.staged() + result.same(), "file"),
+                    depotName,
+                    options.manifest));
       }
       return 0;
     }

@@ -1,5 +1,6 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.core.bytes.TemporaryFolder;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 
@@ -22,6 +23,7 @@ final class StopSignal implements AutoCloseable {
   static StopSignal install() {
     StopSignal signal = new StopSignal();
     installed = true;
+    TemporaryFolder.keepUntil(signal::await);
     Runtime.getRuntime().addShutdownHook(signal.hook);
     return signal;
   }
@@ -33,6 +35,10 @@ final class StopSignal implements AutoCloseable {
 
   private void request() {
     requested = true;
+    await();
+  }
+
+  private void await() {
     try {
       finished.await(PATIENCE_SECONDS, TimeUnit.SECONDS);
     } catch (InterruptedException e) {

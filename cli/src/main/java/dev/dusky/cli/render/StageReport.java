@@ -74,7 +74,7 @@ public final class StageReport implements StageListener {
     line.clear();
     screen.object(
         Map.of("event", "file", "path", file.path(), "outcome", outcome.label(), "why", why));
-    boolean good = outcome == Outcome.STAGED || outcome == Outcome.SAME;
+    boolean good = outcome.good();
     if (good && ++listed > MOST_LISTED) {
       return;
     }

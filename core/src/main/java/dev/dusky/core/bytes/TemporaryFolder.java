@@ -9,6 +9,7 @@ import java.nio.file.Path;
 public final class TemporaryFolder {
 
   private static ProcessFolder ours;
+  private static volatile Runnable work = () -> {};
 
   private TemporaryFolder() {}
 
@@ -25,13 +26,26 @@ public final class TemporaryFolder {
   private static synchronized Path ours() throws IOException {
     if (ours == null || !Files.isDirectory(ours.path())) {
       ProcessFolder made = ProcessFolder.in(Path.of(place()));
-      Runtime.getRuntime().addShutdownHook(new Thread(() -> remove(made), "dusky-temporary"));
+      try {
+        Runtime.getRuntime().addShutdownHook(new Thread(() -> remove(made), "dusky-temporary"));
+      } catch (IllegalStateException theProgramIsEnding) {
+        // The next process removes it.
+      }
       ours = made;
     }
     return ours.path();
   }
 
+  /**
+   * Keeps the folder when the process is stopped until that returns: work that is being finished
+   * then may still need it.
+   */
+  public static void keepUntil(Runnable workEnds) {
+    work = workEnds;
+  }
+
   private static void remove(ProcessFolder folder) {
+    work.run();
     try {
       folder.remove();
     } catch (IOException nobodyIsLeftToBeTold) {

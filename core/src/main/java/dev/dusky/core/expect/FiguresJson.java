@@ -199,7 +199,13 @@ public final class FiguresJson {
       entry.size().ifPresent(size -> json.append(", \"size\": ").append(size));
       entry.sha256().ifPresent(sum -> json.append(", \"sha256\": \"").append(sum).append('"'));
       entry.rows().ifPresent(rows -> json.append(", \"rows\": ").append(rows));
-      json.append('}');
+      String sum = ", \"totals\": {";
+      for (Map.Entry<String, BigDecimal> total : entry.totals().entrySet()) {
+        json.append(sum).append(JsonStrings.quoted(total.getKey())).append(": ");
+        json.append(total.getValue().toPlainString());
+        sum = ", ";
+      }
+      json.append(entry.totals().isEmpty() ? "}" : "}}");
       separator = ",\n";
     }
     return json.append("\n]}\n").toString();

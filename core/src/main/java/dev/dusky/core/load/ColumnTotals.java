@@ -70,7 +70,7 @@ public final class ColumnTotals {
   }
 
   /** Adds the rows of a batch, good or not. */
-  void add(RowBatch batch) {
+  public void add(RowBatch batch) {
     addGood(batch);
     for (int i = 0; i < columns.length; i++) {
       ColumnVector vector = batch.columns().get(columns[i]);

@@ -87,7 +87,7 @@ final class FileReading {
     return ranged && reader.ranges().isPresent()
         ? new RangedRows(
             file.path(), reader, file.size(), this::range, content, binders, task.beside().atOnce())
-        : new RowPipeline(file.path(), reader, binders);
+        : SequentialRows.of(file.path(), content, reader, binders);
   }
 
   private byte[] range(long position, int length) throws IOException {

@@ -17,7 +17,7 @@ final class InlineRows implements RowSource {
   private final FieldSplitter splitter;
   private final Binder binder;
   private final RecordBatch records;
-  private final RowBatch rows;
+  private RowBatch rows;
   private long numbered;
 
   /**
@@ -32,22 +32,29 @@ final class InlineRows implements RowSource {
     this.splitter = reader.splitter();
     this.binder = binder;
     this.records = records;
-    this.rows = binder.newBatch();
   }
 
   @Override
   public RowBatch next() throws IOException {
+    if (rows == null) {
+      rows = binder.newBatch();
+    }
+    return next(rows) ? rows : null;
+  }
+
+  /** Fills a batch with the next rows; false if there are no more. */
+  boolean next(RowBatch batch) throws IOException {
     if (!reader.read(records)) {
-      return null;
+      return false;
     }
     try {
-      binder.bind(splitter.split(records), rows);
+      binder.bind(splitter.split(records), batch);
     } catch (Throwable e) { // nothing in a file may stop those behind it
       throw FileFaults.of(path, "while its records were typed", e);
     }
-    rows.numberFrom(numbered, 0);
-    numbered += rows.read();
-    return rows;
+    batch.numberFrom(numbered, 0);
+    numbered += batch.read();
+    return true;
   }
 
   @Override

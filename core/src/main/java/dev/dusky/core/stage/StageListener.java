@@ -20,6 +20,11 @@ public interface StageListener {
       this.label = label;
     }
 
+    /** Whether the depot has the file's content now. */
+    public boolean good() {
+      return this == STAGED || this == SAME;
+    }
+
     /** The outcome in words. */
     public String label() {
       return label;

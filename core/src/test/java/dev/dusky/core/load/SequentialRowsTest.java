@@ -26,9 +26,12 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Map;
-import org.junit.jupiter.api.Test;
+import java.util.function.Supplier;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
 
-class RowPipelineTest {
+/** What the sources of rows promise that read a file from its beginning on threads of their own. */
+class SequentialRowsTest {
 
   private static final Feed FEED =
       new Feed(
@@ -43,11 +46,13 @@ class RowPipelineTest {
           List.of(),
           FeedPolicies.DEFAULT.withRejectCap(10));
 
-  private static RowPipeline pipeline(InputStream in) throws IOException {
+  private static RowSource rows(boolean ahead, InputStream in) throws IOException {
     DelimitedReader reader = new DelimitedReader("t", in, (DelimitedLayout) FEED.layout());
     FieldPlan plan = FieldPlan.of(FEED, "t", reader.names());
-    return new RowPipeline(
-        "a.csv", reader, () -> new Binder(FEED, plan, new FileFacts(Map.of()), false));
+    Supplier<Binder> binders = () -> new Binder(FEED, plan, new FileFacts(Map.of()), false);
+    return ahead
+        ? new AheadRows("a.csv", reader, binders.get())
+        : new RowPipeline("a.csv", reader, binders);
   }
 
   private static InputStream numbers(int count) {
@@ -58,11 +63,12 @@ class RowPipelineTest {
     return new ByteArrayInputStream(text.toString().getBytes(StandardCharsets.US_ASCII));
   }
 
-  @Test
-  void rowsKeepTheOrderOfTheFile() throws Exception {
+  @ParameterizedTest
+  @ValueSource(booleans = {true, false})
+  void rowsKeepTheOrderOfTheFile(boolean ahead) throws Exception {
     int count = 700_000;
     long expected = 0;
-    try (RowPipeline pipeline = pipeline(numbers(count))) {
+    try (RowSource pipeline = rows(ahead, numbers(count))) {
       for (RowBatch batch = pipeline.next(); batch != null; batch = pipeline.next()) {
         LongVector vector = (LongVector) batch.columns().get(0);
         for (int i = 0; i < batch.count(); i++) {
@@ -77,8 +83,9 @@ class RowPipelineTest {
     assertEquals(count, expected);
   }
 
-  @Test
-  void aFailureOfTheStorageReachesTheCallerBehindTheRowsBeforeIt() throws Exception {
+  @ParameterizedTest
+  @ValueSource(booleans = {true, false})
+  void aFailureOfTheStorageReachesTheCallerBehindTheRowsBeforeIt(boolean ahead) throws Exception {
     StorageException error = new StorageException("cut", null);
     InputStream cut =
         new InputStream() {
@@ -98,7 +105,7 @@ class RowPipelineTest {
             return n;
           }
         };
-    try (RowPipeline pipeline = pipeline(cut)) {
+    try (RowSource pipeline = rows(ahead, cut)) {
       Throwable thrown =
           assertThrows(
               StorageException.class,
@@ -111,9 +118,10 @@ class RowPipelineTest {
     }
   }
 
-  @Test
-  void closingEarlyStopsAllThreads() throws Exception {
-    RowPipeline pipeline = pipeline(numbers(2_000_000));
+  @ParameterizedTest
+  @ValueSource(booleans = {true, false})
+  void closingEarlyStopsAllThreads(boolean ahead) throws Exception {
+    RowSource pipeline = rows(ahead, numbers(2_000_000));
     pipeline.recycle(pipeline.next());
     pipeline.close();
     assertFalse(

@@ -1,0 +1,205 @@
+package dev.dusky.core.stream;
+
+import dev.dusky.core.bytes.TemporaryFolder;
+import dev.dusky.core.concurrent.Worker;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.failure.Failure;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Path;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.TimeUnit;
+import java.util.function.BooleanSupplier;
+
+/**
+ * Stages a stream of records: collects it in a spool, completes a file when it is large or old
+ * enough, and sends it. A file holds whole records and is in the depot only as a whole. What a
+ * killed process left is sent first.
+ */
+public final class StreamStager {
+
+  private static final int CHUNK = 256 << 10;
+  private static final int CHUNKS = 4;
+
+  /** Bytes of the stream; a length below 0 is its end. */
+  private record Chunk(byte[] bytes, int length, IOException failure) {}
+
+  /**
+   * What a stream came to.
+   *
+   * @param files how many files were staged
+   * @param records how many records they have
+   * @param malformed how many records were not JSON where JSON was expected
+   */
+  public record Result(long files, long records, long malformed) {}
+
+  private final Depot depot;
+  private final Path folder;
+  private final StreamName name;
+  private final RollPolicy roll;
+  private final boolean json;
+  private final StreamListener listener;
+  private final BooleanSupplier stopped;
+
+  private StreamSpool spool;
+  private SpoolSender sender;
+  private SpoolFile current;
+
+  /**
+   * A stager.
+   *
+   * @param folder the spool
+   * @param json whether records are JSON values, which need not stand on lines; if not, they are
+   *     lines
+   * @param stopped whether the stream is to end, as if it had ended itself
+   */
+  public StreamStager(
+      Depot depot,
+      Path folder,
+      StreamName name,
+      RollPolicy roll,
+      boolean json,
+      StreamListener listener,
+      BooleanSupplier stopped) {
+    this.depot = depot;
+    this.folder = folder;
+    this.name = name;
+    this.roll = roll;
+    this.json = json;
+    this.listener = listener;
+    this.stopped = stopped;
+  }
+
+  /** Stages the stream to its end. */
+  public Result run(InputStream in) {
+    JsonLines lines = json ? new JsonLines() : null;
+    try (StreamSpool opened = StreamSpool.open(folder, name);
+        SpoolSender sending = new SpoolSender(opened, depot, name.compression(), listener)) {
+      spool = opened;
+      sender = sending;
+      recover();
+      current = spool.create();
+      boolean whole = collect(in, lines);
+      finish(whole);
+      sender.finish();
+      return new Result(sender.files(), sender.records(), lines == null ? 0 : lines.malformed());
+    } catch (IOException e) {
+      throw TemporaryFolder.failure("Keeping the stream in " + folder, e);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw Failure.of(Failure.Kind.INTERRUPTED, "Staging the stream was stopped")
+          .hint("What came is in " + folder + " and is sent when the stream runs again");
+    }
+  }
+
+  /** Sends what a killed process left. */
+  private void recover() throws IOException, InterruptedException {
+    for (StreamSpool.Ready file : spool.ready()) {
+      sender.add(file);
+    }
+    for (SpoolFile left : spool.left()) {
+      complete(left, true);
+    }
+  }
+
+  /** Reads until the stream ends, false if it was stopped or broke off. */
+  private boolean collect(InputStream in, JsonLines lines)
+      throws IOException, InterruptedException {
+    BlockingQueue<Chunk> full = new ArrayBlockingQueue<>(CHUNKS);
+    BlockingQueue<byte[]> empty = new ArrayBlockingQueue<>(CHUNKS);
+    for (int i = 0; i < CHUNKS; i++) {
+      empty.add(new byte[CHUNK + 8]);
+    }
+    Worker reader = new Worker("dusky-stream", () -> read(in, full, empty));
+    reader.start();
+    try {
+      while (!stopped.getAsBoolean()) {
+        Chunk chunk = full.poll(100, TimeUnit.MILLISECONDS);
+        sender.check();
+        if (chunk != null && chunk.failure() != null) {
+          listener.remark("The stream broke off: " + chunk.failure().getMessage());
+          return false;
+        }
+        if (chunk != null && chunk.length() < 0) {
+          return true;
+        }
+        if (chunk != null) {
+          if (lines == null) {
+            current.append(chunk.bytes(), 0, chunk.length());
+          } else {
+            lines.take(chunk.bytes(), 0, chunk.length());
+            current.append(lines.bytes(), 0, lines.length());
+          }
+          empty.add(chunk.bytes());
+        }
+        if (due()) {
+          rollOver();
+        }
+      }
+      return false;
+    } finally {
+      reader.interrupt(); // it may stay in a read, which ends with the process
+    }
+  }
+
+  private static void read(InputStream in, BlockingQueue<Chunk> full, BlockingQueue<byte[]> empty) {
+    try {
+      while (true) {
+        byte[] bytes = empty.take();
+        Chunk chunk;
+        try {
+          int length = in.read(bytes, 0, CHUNK);
+          chunk = new Chunk(bytes, length, null);
+        } catch (IOException e) {
+          chunk = new Chunk(bytes, -1, e);
+        }
+        full.put(chunk);
+        if (chunk.length() < 0) {
+          return;
+        }
+      }
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt(); // the stream is not wanted any more
+    }
+  }
+
+  private boolean due() {
+    return current.records() > 0
+        && (current.whole() >= roll.bytes()
+            || System.nanoTime() - current.firstNanos() >= roll.age().toNanos());
+  }
+
+  /** Completes the file; the beginning of a record that is not whole goes into the next one. */
+  private void rollOver() throws IOException, InterruptedException {
+    SpoolFile done = current;
+    current = spool.create();
+    if (done.rest() > 0) {
+      done.moveRest(current);
+    }
+    sender.add(spool.complete(done));
+  }
+
+  private void finish(boolean whole) throws IOException, InterruptedException {
+    if (whole) {
+      current.endRecord();
+    }
+    complete(current, false);
+  }
+
+  /** Completes a file that gets no more; a record that is not whole is kept aside. */
+  private void complete(SpoolFile file, boolean killed) throws IOException, InterruptedException {
+    if (file.rest() > 0) {
+      long rest = file.rest();
+      Path cut = spool.keepCut(file);
+      listener.remark(
+          "The stream %s within a record: its %,d bytes are in %s and in no file"
+              .formatted(killed ? "was killed" : "was stopped", rest, cut));
+    }
+    if (file.records() == 0) {
+      spool.forget(file);
+      return;
+    }
+    sender.add(spool.complete(file));
+  }
+}
