@@ -31,7 +31,7 @@ public final class StageStream {
    *
    * @param as the template of the files' paths
    * @param roll the size and age at which a file ends, such as {@code 64MB,60s}
-   * @param spool the folder that keeps what is not staged yet; one of its own if empty
+   * @param spool the folder that keeps what is not staged yet; a separate one if empty
    */
   public StageStream(
       Workspace workspace, String depot, String as, Optional<String> roll, Optional<Path> spool) {

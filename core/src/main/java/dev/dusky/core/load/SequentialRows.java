@@ -6,7 +6,7 @@ import dev.dusky.core.bytes.FileContent;
 import dev.dusky.core.record.RecordReader;
 import java.util.function.Supplier;
 
-/** The rows of a file that is read from its beginning to its end, on threads of their own. */
+/** The rows of a file that is read from its beginning to its end, on separate threads. */
 public final class SequentialRows {
 
   private static final int FEW_PROCESSORS = 2;

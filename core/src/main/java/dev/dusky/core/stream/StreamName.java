@@ -14,8 +14,9 @@ import java.util.Locale;
  */
 public final class StreamName {
 
-  private static final DateTimeFormatter DATE = DateTimeFormatter.ofPattern("uuuu-MM-dd");
-  private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("HHmmss");
+  private static final DateTimeFormatter DATE =
+      DateTimeFormatter.ofPattern("uuuu-MM-dd", Locale.ROOT);
+  private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("HHmmss", Locale.ROOT);
   private static final String NUMBER = "{n}";
 
   private final String template;
