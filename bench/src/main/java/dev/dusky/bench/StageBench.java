@@ -1,6 +1,8 @@
 package dev.dusky.bench;
 
 import com.github.luben.zstd.ZstdOutputStream;
+import dev.dusky.app.stage.StageStream;
+import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.split.PartCompression;
 import dev.dusky.core.split.RecordForm;
@@ -23,6 +25,9 @@ import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.SequenceInputStream;
 import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -33,6 +38,8 @@ import java.util.List;
 import java.util.Optional;
 import java.util.OptionalLong;
 import java.util.Random;
+import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.stream.Stream;
 import software.amazon.awssdk.auth.credentials.AwsBasicCredentials;
 import software.amazon.awssdk.auth.credentials.StaticCredentialsProvider;
@@ -49,6 +56,8 @@ final class StageBench {
   private static final int LARGE = 100_000_000;
   private static final int SMALL = 200;
   private static final int CONNECTIONS = 4;
+  private static final int PUSHED = 100;
+  private static final long PUSHED_NANOS = 8_000_000_000L;
 
   private static final StageListener SILENT =
       new StageListener() {
@@ -92,6 +101,78 @@ final class StageBench {
     }
     compress();
     stream();
+    pushed();
+  }
+
+  /** Batches of 100 records of 1 kB over HTTP from four clients, each answered once durable. */
+  private void pushed() throws Exception {
+    Path place = Files.createDirectories(folder.resolve("pushed"));
+    Files.writeString(
+        place.resolve("dusky.yaml"),
+        "warehouse: jdbc:h2:file:./warehouse\ndepots: { yard: \"file:yard\" }\n");
+    Files.writeString(place.resolve("secret"), "word");
+    try (Workspace workspace = new Workspace(place.resolve("dusky.yaml"))) {
+      StageStream stream =
+          new StageStream(
+              workspace, "yard", "ev-{n}.jsonl.zst", Optional.empty(), Optional.empty());
+      HttpRequest.BodyPublisher batch =
+          HttpRequest.BodyPublishers.ofString(
+              ("{\"n\":1,\"text\":\"" + "Wrenfold milk ".repeat(70) + "\"}\n").repeat(PUSHED));
+      AtomicLong kept = new AtomicLong();
+      AtomicBoolean stop = new AtomicBoolean();
+      List<Thread> clients = new ArrayList<>();
+      StreamStager.Result result =
+          stream.listen(
+              "127.0.0.1:0",
+              "file:secret",
+              port -> {
+                for (int i = 0; i < CONNECTIONS; i++) {
+                  clients.add(new Thread(() -> push(port, batch, kept, stop)));
+                  clients.get(i).start();
+                }
+                new Thread(() -> report(clients, kept, stop)).start();
+              },
+              silent(),
+              stop::get);
+      if (result.records() != kept.get()) {
+        throw new IllegalStateException(result.records() + " staged, " + kept + " answered for");
+      }
+    }
+  }
+
+  private static void push(
+      int port, HttpRequest.BodyPublisher batch, AtomicLong kept, AtomicBoolean stop) {
+    HttpClient client = HttpClient.newHttpClient();
+    HttpRequest request =
+        HttpRequest.newBuilder(URI.create("http://127.0.0.1:%d/records".formatted(port)))
+            .header("Authorization", "Bearer word")
+            .POST(batch)
+            .build();
+    long end = System.nanoTime() + PUSHED_NANOS;
+    try {
+      while (System.nanoTime() < end) {
+        if (client.send(request, HttpResponse.BodyHandlers.discarding()).statusCode() == 200) {
+          kept.addAndGet(PUSHED);
+        }
+      }
+    } catch (IOException | InterruptedException e) {
+      throw new IllegalStateException("a push failed", e);
+    }
+  }
+
+  private static void report(List<Thread> clients, AtomicLong kept, AtomicBoolean stop) {
+    long start = System.nanoTime();
+    try {
+      for (Thread client : clients) {
+        client.join();
+      }
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    }
+    System.out.printf(
+        "  records pushed over HTTP in batches of %d: %,.0f records/s%n",
+        PUSHED, kept.get() / ((System.nanoTime() - start) / 1e9));
+    stop.set(true);
   }
 
   private static S3AsyncClient client(String endpoint) {

@@ -11,7 +11,7 @@ import java.util.Optional;
 /**
  * Resolves secrets, which a configuration may only refer to: {@code env:NAME}, {@code file:PATH}.
  */
-final class Secrets {
+public final class Secrets {
 
   private final Path base;
   private final Map<String, String> environment;
@@ -27,16 +27,31 @@ final class Secrets {
     if (reference.isEmpty()) {
       return Optional.empty();
     }
-    String text = reference.get();
-    String where = "line " + section.line(key) + ": " + key;
-    if (text.startsWith("env:")) {
-      return Optional.of(new Secret(() -> fromEnvironment(text.substring(4), where)));
+    Optional<Secret> secret = find(reference.get(), "line " + section.line(key) + ": " + key);
+    if (secret.isEmpty()) {
+      section.problem(
+          key, key + " must be env:NAME or file:PATH; secrets do not belong in the configuration");
     }
-    if (text.startsWith("file:")) {
-      return Optional.of(new Secret(() -> fromFile(base.resolve(text.substring(5)), where)));
+    return secret;
+  }
+
+  /** The secret that an option refers to. */
+  public static Secret option(String name, String reference, Path base) {
+    return new Secrets(base, System.getenv())
+        .find(reference, name)
+        .orElseThrow(
+            () ->
+                Failure.usage(name + " must be env:NAME or file:PATH")
+                    .because("secrets do not belong on the command line"));
+  }
+
+  private Optional<Secret> find(String reference, String where) {
+    if (reference.startsWith("env:")) {
+      return Optional.of(new Secret(() -> fromEnvironment(reference.substring(4), where)));
     }
-    section.problem(
-        key, key + " must be env:NAME or file:PATH; secrets do not belong in the configuration");
+    if (reference.startsWith("file:")) {
+      return Optional.of(new Secret(() -> fromFile(base.resolve(reference.substring(5)), where)));
+    }
     return Optional.empty();
   }
 

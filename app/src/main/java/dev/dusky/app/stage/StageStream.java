@@ -1,24 +1,31 @@
 package dev.dusky.app.stage;
 
 import dev.dusky.app.config.DurationText;
+import dev.dusky.app.config.Secrets;
 import dev.dusky.app.config.SizeText;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.secret.Secret;
 import dev.dusky.core.stream.RollPolicy;
+import dev.dusky.core.stream.StreamIntake;
 import dev.dusky.core.stream.StreamListener;
 import dev.dusky.core.stream.StreamName;
 import dev.dusky.core.stream.StreamStager;
 import java.io.InputStream;
+import java.net.InetSocketAddress;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Optional;
+import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
+import java.util.function.IntConsumer;
 
 /** Collects a stream of records into files of a depot. */
 public final class StageStream {
 
   private static final long BYTES = 64_000_000;
   private static final Duration AGE = Duration.ofSeconds(60);
+  private static final long TICK_MILLIS = 100;
 
   private final Workspace workspace;
   private final String depot;
@@ -69,6 +76,45 @@ public final class StageStream {
   /** The folder that keeps what is not staged yet. */
   public Path spool() {
     return spool;
+  }
+
+  /**
+   * Takes records over HTTP until it is to stop.
+   *
+   * @param listen the address as HOST:PORT
+   * @param secret the reference of the secret that clients send
+   * @param ready told the port once records are taken
+   */
+  public StreamStager.Result listen(
+      String listen,
+      String secret,
+      IntConsumer ready,
+      StreamListener listener,
+      BooleanSupplier stopped) {
+    Secret word = Secrets.option("--secret", secret, workspace.configuration().base());
+    try (StreamIntake intake =
+        new StreamIntake(workspace.depot(depot), spool, name, roll, listener)) {
+      try (StreamEndpoint endpoint = new StreamEndpoint(address(listen), word, intake)) {
+        ready.accept(endpoint.port());
+        while (!stopped.getAsBoolean()) {
+          intake.tick();
+          TimeUnit.MILLISECONDS.sleep(TICK_MILLIS);
+        }
+      } catch (InterruptedException e) {
+        Thread.currentThread().interrupt();
+      }
+      return intake.finish();
+    }
+  }
+
+  private static InetSocketAddress address(String listen) {
+    int colon = listen.lastIndexOf(':');
+    String port = listen.substring(colon + 1);
+    if (colon <= 0 || !port.matches("\\d{1,5}") || Integer.parseInt(port) > 65_535) {
+      throw Failure.usage("--listen cannot be '" + listen + "'")
+          .hint("Write a host and a port such as 127.0.0.1:9500");
+    }
+    return new InetSocketAddress(listen.substring(0, colon), Integer.parseInt(port));
   }
 
   /**

@@ -168,7 +168,7 @@ class WatchEndpointTest {
       String answer =
           new String(slow.get(0).getInputStream().readAllBytes(), StandardCharsets.US_ASCII);
       assertTrue(answer.startsWith("HTTP/1.1 401 "), answer);
-      slow.get(1).setSoTimeout(3 * WatchEndpoint.HEAD_MILLIS);
+      slow.get(1).setSoTimeout(3 * dev.dusky.app.http.HttpService.HEAD_MILLIS);
       slow.get(1).getInputStream().readAllBytes(); // ends, since the head never comes
     } finally {
       for (Socket socket : slow) {

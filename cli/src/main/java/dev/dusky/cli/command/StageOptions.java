@@ -1,14 +1,24 @@
 package dev.dusky.cli.command;
 
 import dev.dusky.app.config.SizeText;
+import dev.dusky.app.figures.Figures;
 import dev.dusky.app.stage.ChosenLocalFiles;
+import dev.dusky.app.stage.StageFiles;
+import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.process.ExitCode;
+import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.render.StageReport;
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.stage.StagePlan;
+import dev.dusky.core.stage.StageResult;
+import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import picocli.CommandLine.Option;
 
-/** The options that say which local files are staged, and how. */
+/** The options that say which local files are staged, and how; and staging them. */
 final class StageOptions {
 
   @Option(names = "--under", paramLabel = "FOLDER", description = "The folder in the depot.")
@@ -55,11 +65,38 @@ final class StageOptions {
   @Option(names = "--dry-run", description = "Only show what would be done.")
   boolean dryRun;
 
-  ChosenLocalFiles chosen(List<Path> paths) {
-    return new ChosenLocalFiles(paths, under, include, exclude);
+  /** Stages the files. */
+  int run(Screen screen, Workspace workspace, String depot, List<Path> paths, SplitOptions split)
+      throws IOException {
+    if (paths.isEmpty()) {
+      throw Failure.usage("No files to be staged are named")
+          .hint("Name files or directories after the depot, or - for standard input");
+    }
+    StageFiles files =
+        new StageFiles(workspace, depot, new ChosenLocalFiles(paths, under, include, exclude));
+    StageReport report = new StageReport(screen);
+    if (dryRun) {
+      report.meant(depot, files.files());
+      return 0;
+    }
+    report.begin(files.files());
+    StageResult result =
+        files.run(
+            plan(),
+            split.plan(),
+            Optional.ofNullable(split.layout),
+            Optional.ofNullable(manifest),
+            report);
+    report.end(depot, result);
+    if (result.whole() && manifest != null) {
+      screen.line(
+          "manifest of %s at %s:%s"
+              .formatted(Figures.plural(result.staged() + result.same(), "file"), depot, manifest));
+    }
+    return result.whole() ? 0 : ExitCode.of(Failure.Kind.FILE);
   }
 
-  StagePlan plan() {
+  private StagePlan plan() {
     return new StagePlan(
         replace, parallel, rate == null ? 0 : SizeText.option("--limit-rate", rate), move);
   }

@@ -17,6 +17,13 @@ public final class StreamReport implements StreamListener {
     this.screen = screen;
   }
 
+  /** Records are taken now. */
+  public void listening(String listen, int port) {
+    String host = listen.substring(0, listen.lastIndexOf(':'));
+    screen.line("taking records at http://%s:%d/records; Ctrl-C ends it".formatted(host, port));
+    screen.object(Map.of("event", "listening", "port", port));
+  }
+
   @Override
   public synchronized void staged(String path, long records, long bytes) {
     screen.line(

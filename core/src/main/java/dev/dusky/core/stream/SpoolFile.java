@@ -86,6 +86,16 @@ final class SpoolFile implements AutoCloseable {
     return path;
   }
 
+  /** How many bytes it has. */
+  long size() {
+    return size;
+  }
+
+  /** Takes back what a failed append has written behind that many bytes. */
+  void takeBack(long before) throws IOException {
+    channel.truncate(before);
+  }
+
   /** How many whole records it has. */
   long records() {
     return records;

@@ -59,6 +59,11 @@ final class SpoolSender implements AutoCloseable {
     check();
   }
 
+  /** Whether {@link #add} would wait. */
+  boolean full() {
+    return waiting.remainingCapacity() == 0;
+  }
+
   /** Throws what made sending impossible. */
   void check() {
     if (failure != null) {

@@ -42,10 +42,6 @@ public final class StreamStager {
   private final StreamListener listener;
   private final BooleanSupplier stopped;
 
-  private StreamSpool spool;
-  private SpoolSender sender;
-  private SpoolFile current;
-
   /**
    * A stager.
    *
@@ -74,16 +70,10 @@ public final class StreamStager {
   /** Stages the stream to its end. */
   public Result run(InputStream in) {
     JsonLines lines = json ? new JsonLines() : null;
-    try (StreamSpool opened = StreamSpool.open(folder, name);
-        SpoolSender sending = new SpoolSender(opened, depot, name.compression(), listener)) {
-      spool = opened;
-      sender = sending;
-      recover();
-      current = spool.create();
-      boolean whole = collect(in, lines);
-      finish(whole);
-      sender.finish();
-      return new Result(sender.files(), sender.records(), lines == null ? 0 : lines.malformed());
+    try (RollingSpool spool = RollingSpool.open(folder, name, roll, depot, listener)) {
+      spool.finish(collect(in, lines, spool));
+      return new Result(
+          spool.sender().files(), spool.sender().records(), lines == null ? 0 : lines.malformed());
     } catch (IOException e) {
       throw TemporaryFolder.failure("Keeping the stream in " + folder, e);
     } catch (InterruptedException e) {
@@ -93,18 +83,8 @@ public final class StreamStager {
     }
   }
 
-  /** Sends what a killed process left. */
-  private void recover() throws IOException, InterruptedException {
-    for (StreamSpool.Ready file : spool.ready()) {
-      sender.add(file);
-    }
-    for (SpoolFile left : spool.left()) {
-      complete(left, true);
-    }
-  }
-
   /** Reads until the stream ends, false if it was stopped or broke off. */
-  private boolean collect(InputStream in, JsonLines lines)
+  private boolean collect(InputStream in, JsonLines lines, RollingSpool spool)
       throws IOException, InterruptedException {
     BlockingQueue<Chunk> full = new ArrayBlockingQueue<>(CHUNKS);
     BlockingQueue<byte[]> empty = new ArrayBlockingQueue<>(CHUNKS);
@@ -116,7 +96,7 @@ public final class StreamStager {
     try {
       while (!stopped.getAsBoolean()) {
         Chunk chunk = full.poll(100, TimeUnit.MILLISECONDS);
-        sender.check();
+        spool.sender().check();
         if (chunk != null && chunk.failure() != null) {
           listener.remark("The stream broke off: " + chunk.failure().getMessage());
           return false;
@@ -126,16 +106,14 @@ public final class StreamStager {
         }
         if (chunk != null) {
           if (lines == null) {
-            current.append(chunk.bytes(), 0, chunk.length());
+            spool.current().append(chunk.bytes(), 0, chunk.length());
           } else {
             lines.take(chunk.bytes(), 0, chunk.length());
-            current.append(lines.bytes(), 0, lines.length());
+            spool.current().append(lines.bytes(), 0, lines.length());
           }
           empty.add(chunk.bytes());
         }
-        if (due()) {
-          rollOver();
-        }
+        spool.rollIfDue();
       }
       return false;
     } finally {
@@ -162,44 +140,5 @@ public final class StreamStager {
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt(); // the stream is not wanted any more
     }
-  }
-
-  private boolean due() {
-    return current.records() > 0
-        && (current.whole() >= roll.bytes()
-            || System.nanoTime() - current.firstNanos() >= roll.age().toNanos());
-  }
-
-  /** Completes the file; the beginning of a record that is not whole goes into the next one. */
-  private void rollOver() throws IOException, InterruptedException {
-    SpoolFile done = current;
-    current = spool.create();
-    if (done.rest() > 0) {
-      done.moveRest(current);
-    }
-    sender.add(spool.complete(done));
-  }
-
-  private void finish(boolean whole) throws IOException, InterruptedException {
-    if (whole) {
-      current.endRecord();
-    }
-    complete(current, false);
-  }
-
-  /** Completes a file that gets no more; a record that is not whole is kept aside. */
-  private void complete(SpoolFile file, boolean killed) throws IOException, InterruptedException {
-    if (file.rest() > 0) {
-      long rest = file.rest();
-      Path cut = spool.keepCut(file);
-      listener.remark(
-          "The stream %s within a record: its %,d bytes are in %s and in no file"
-              .formatted(killed ? "was killed" : "was stopped", rest, cut));
-    }
-    if (file.records() == 0) {
-      spool.forget(file);
-      return;
-    }
-    sender.add(spool.complete(file));
   }
 }
