@@ -267,6 +267,10 @@ class CommandsIT {
             "63 rows removed, 1 file waits to be loaded again",
             "nothing to load; 12 files are settled already",
             "load 8: files 1 posted, 12 settled before",
+            "readings/readings-2025-0002.csv.zst",
+            "readings  read 60 000 = loaded 60 000",
+            "2 500 records in 1 file",
+            "scales  read 2 500 = loaded 2 500",
             "the ledger balances",
             "demo --serve ")) {
       assertTrue(demo.out().contains(part), () -> part + " is missing in\n" + demo.out());

@@ -52,6 +52,7 @@ public final class Demo {
         new BadDay(folder, story).tell();
         new TrustedTables(folder, story).tell();
         new ArrivingFiles(folder, story).tell();
+        new LargeAndStreamed(folder, story).tell();
       } else {
         new Tour(folder, story).tell();
       }

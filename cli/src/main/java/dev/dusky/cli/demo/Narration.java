@@ -4,8 +4,11 @@ import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.core.failure.Failure;
 import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.io.InputStream;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -63,13 +66,29 @@ final class Narration {
     run(1, excerpt, args);
   }
 
+  /** Runs a command that reads a file from its standard input. */
+  void piped(Path input, String... args) throws IOException {
+    InputStream own = System.in;
+    try (InputStream in = Files.newInputStream(input)) {
+      System.setIn(in);
+      screen.raw(screen.style().faint("$ cat " + input.getFileName() + " | " + typed(args)));
+      execute(0, args);
+    } finally {
+      System.setIn(own);
+    }
+  }
+
   /** Shows a command that runs in the background. */
   void shown(String... args) {
-    List<String> shown = new ArrayList<>();
+    screen.raw(screen.style().faint("$ " + typed(args)));
+  }
+
+  private static String typed(String... args) {
+    List<String> typed = new ArrayList<>();
     for (String arg : args) {
-      shown.add(arg.matches(".*[ (].*") ? '"' + arg + '"' : arg);
+      typed.add(arg.matches(".*[ (].*") ? '"' + arg + '"' : arg);
     }
-    screen.raw(screen.style().faint("$ dusky " + String.join(" ", shown)));
+    return "dusky " + String.join(" ", typed);
   }
 
   private void run(int expected, Excerpt excerpt, String... args) {

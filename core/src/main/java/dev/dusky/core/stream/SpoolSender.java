@@ -17,9 +17,9 @@ import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.TimeUnit;
 
 /**
- * Sends complete files of a spool to the depot, one after the other, on a thread of its own. A
- * depot that does not answer is tried again and again, at growing intervals; meanwhile files wait
- * on disk and the stream waits once there are too many.
+ * Sends complete files of a spool to the depot, one after the other, on a separate thread. A depot
+ * that does not answer is tried again and again, at growing intervals; meanwhile files wait on disk
+ * and the stream waits once there are too many.
  */
 final class SpoolSender implements AutoCloseable {
 
