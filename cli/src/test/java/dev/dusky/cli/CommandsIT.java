@@ -137,6 +137,50 @@ class CommandsIT {
   }
 
   @Test
+  void stagedFilesAreAskedBeforeAnythingIsLoaded() throws Exception {
+    dusky.file("intake/a.csv", GOOD + "x,WF0009,,\n").file("intake/b.csv", "no header at all\n");
+    Run asked =
+        dusky
+            .run(
+                "sql",
+                "--json",
+                "--staged",
+                "select count(*) as n, max(c.farm_code) as last from collections c"
+                    + " join collections d on c.docket_no = d.docket_no")
+            .expect(0);
+    assertEquals("{\"n\":2,\"last\":\"WF0002\"}", asked.out().strip());
+    assertTrue(
+        asked.err().contains("1 file: read 3 = loaded 2 + duplicate 0 + rejected 1"), asked.err());
+    assertTrue(asked.err().contains("not read: b.csv: "), asked.err());
+    Run files = dusky.run("files", "collections").expect(0);
+    assertTrue(files.out().contains("2 waiting"), "nothing was loaded: " + files.out());
+    StringBuilder many = new StringBuilder(HEADER);
+    for (int i = 0; i < 100_000; i++) {
+      many.append(i).append(",WF0001,,\n");
+    }
+    dusky.file("intake/a.csv", many.toString());
+    Run some =
+        dusky
+            .run(
+                "sql",
+                "--json",
+                "--staged",
+                "--rows",
+                "20",
+                "select count(*) as n from collections")
+            .expect(0);
+    long read = json(some).get(0).get("n").asLong();
+    assertTrue(read >= 20 && read < 100_000, read + " rows");
+    assertTrue(some.err().contains("there are more, see --rows"), some.err());
+    for (String bad :
+        List.of("delete from collections", "select 1", "-- x\ndrop table collections")) {
+      dusky.run("sql", "--staged", bad).expect(2);
+    }
+    dusky.run("sql", "--staged", "--rows", "0", "select 1 from collections").expect(2);
+    dusky.run("sql", "--staged", "select no_such from collections").expect(5);
+  }
+
+  @Test
   void peekMarksWhatALoadWouldReject() throws Exception {
     dusky.file("intake/a.csv", GOOD + "x,,02/03/2026 05:46,1\n");
     Run peek = dusky.run("peek", "collections").expect(0);

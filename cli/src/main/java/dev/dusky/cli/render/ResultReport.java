@@ -1,6 +1,8 @@
 package dev.dusky.cli.render;
 
 import dev.dusky.app.figures.Figures;
+import dev.dusky.app.figures.TallyFigures;
+import dev.dusky.app.sql.FilledFeed;
 import dev.dusky.core.warehouse.ResultTaker;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -20,6 +22,21 @@ public final class ResultReport implements ResultTaker {
   /** A report on that screen. */
   public ResultReport(Screen screen) {
     this.screen = screen;
+  }
+
+  /** Shows how a feed's table was filled; on the stream for remarks, as it is no result. */
+  public void filled(FilledFeed filled) {
+    screen.remark(
+        screen
+            .style()
+            .faint(
+                "%s  %s: %s%s"
+                    .formatted(
+                        filled.feed(),
+                        Figures.plural(filled.files(), "file"),
+                        TallyFigures.sum(filled.tally()),
+                        filled.cut() ? "; there are more, see --rows" : "")));
+    filled.refused().forEach(why -> screen.remark("  not read: " + why));
   }
 
   @Override

@@ -208,9 +208,14 @@ final class FileAttempt {
         }
         rows.recycle(batch);
         run.listener().progress(file, found.read, content.storedBytes());
+        if (found.read >= run.mostRows()) {
+          break;
+        }
       }
-      FileReading.drain(content);
-      controls.readToEnd();
+      if (found.read < run.mostRows()) {
+        FileReading.drain(content);
+        controls.readToEnd();
+      }
       found.written(writer.finish(), writer.refusals());
     }
     long taken = found.loaded + found.refusals.count();

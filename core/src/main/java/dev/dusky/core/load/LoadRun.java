@@ -16,6 +16,7 @@ import java.util.function.BooleanSupplier;
  * @param fitting finds the feed that a wrong file belongs to
  * @param selection the files to load; default: all waiting files of the feed
  * @param retries whether what waits for a person is left alone, and what counts as unchanged
+ * @param mostRows about how many rows of one file are read; what is behind them is left out
  */
 public record LoadRun(
     Feed feed,
@@ -24,37 +25,50 @@ public record LoadRun(
     BooleanSupplier stopped,
     FeedFinder fitting,
     Optional<Selection> selection,
-    RetryPolicy retries) {
+    RetryPolicy retries,
+    long mostRows) {
 
   /** A load of all waiting files. */
   public static LoadRun of(Feed feed, Depot depot, LoadListener listener, BooleanSupplier stopped) {
     return new LoadRun(
-        feed, depot, listener, stopped, FeedFinder.NONE, Optional.empty(), RetryPolicy.NONE);
+        feed,
+        depot,
+        listener,
+        stopped,
+        FeedFinder.NONE,
+        Optional.empty(),
+        RetryPolicy.NONE,
+        Long.MAX_VALUE);
   }
 
   /** The same with files fetched in another way. */
   LoadRun withDepot(Depot other) {
-    return new LoadRun(feed, other, listener, stopped, fitting, selection, retries);
+    return new LoadRun(feed, other, listener, stopped, fitting, selection, retries, mostRows);
   }
 
   /** The same with another form of the feed. */
   LoadRun withFeed(Feed other) {
-    return new LoadRun(other, depot, listener, stopped, fitting, selection, retries);
+    return new LoadRun(other, depot, listener, stopped, fitting, selection, retries, mostRows);
   }
 
   /** The same with the feeds that a wrong file may belong to. */
   public LoadRun withFitting(FeedFinder other) {
-    return new LoadRun(feed, depot, listener, stopped, other, selection, retries);
+    return new LoadRun(feed, depot, listener, stopped, other, selection, retries, mostRows);
   }
 
   /** The same with these files only. */
   public LoadRun withSelection(Optional<Selection> other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, other, retries);
+    return new LoadRun(feed, depot, listener, stopped, fitting, other, retries, mostRows);
   }
 
   /** The same leaving alone what waits for a person. */
   public LoadRun withRetries(RetryPolicy other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, selection, other);
+    return new LoadRun(feed, depot, listener, stopped, fitting, selection, other, mostRows);
+  }
+
+  /** The same reading only the beginning of each file. */
+  public LoadRun withMostRows(long other) {
+    return new LoadRun(feed, depot, listener, stopped, fitting, selection, retries, other);
   }
 
   /** Whether files are loaded although they may be posted. */

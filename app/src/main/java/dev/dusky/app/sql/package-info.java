@@ -1,0 +1,2 @@
+/** Asking questions with SQL. */
+package dev.dusky.app.sql;
