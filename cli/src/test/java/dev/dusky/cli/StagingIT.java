@@ -6,7 +6,6 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.cli.Program.Run;
 import dev.dusky.standin.Faults;
-import dev.dusky.standin.StandIn;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
@@ -19,51 +18,10 @@ import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import java.util.stream.LongStream;
 import java.util.stream.Stream;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 
 /** Staging by the built program: large files, parts and streams, and what a kill leaves. */
-class StagingIT {
-
-  @TempDir Path folder;
-  private StandIn store;
-  private Program dusky;
-
-  @BeforeEach
-  void start() throws IOException {
-    Files.createDirectories(folder.resolve("buckets/intake"));
-    store = StandIn.start(folder.resolve("buckets"), "key", "secret", 0);
-    dusky =
-        new Program(folder)
-            .env("STORE_KEY", "key")
-            .env("STORE_SECRET", "secret")
-            .file(
-                "dusky.yaml",
-                """
-                warehouse: jdbc:h2:file:./warehouse
-                depots:
-                  yard: { at: "file:yard" }
-                  store: { at: "s3://intake", endpoint: "%s", access-key: env:STORE_KEY, secret-key: env:STORE_SECRET }
-                layouts: { csv: { kind: delimited }, json: { kind: json } }
-                feeds:
-                  dockets:
-                    depot: yard
-                    files: "in/*.csv*"
-                    layout: csv
-                    into: intake.docket
-                    create: true
-                    totals: [litres]
-                    columns: { no: bigint not null, remark: text, litres: "decimal(9,1)" }
-                """
-                    .formatted(store.endpoint()));
-  }
-
-  @AfterEach
-  void stop() {
-    store.close();
-  }
+class StagingIT extends StoreTesting {
 
   /** Dockets with values on several lines. */
   private void dockets(String name, int rows) throws IOException {
@@ -214,14 +172,9 @@ class StagingIT {
   /** The numbers of all records that are staged, in the order of the files' names. */
   private List<Long> staged() throws Exception {
     List<Long> numbers = new ArrayList<>();
-    for (byte[] file : StoredFiles.of(folder.resolve("buckets/intake"), "ev/")) {
-      new String(file, StandardCharsets.UTF_8)
-          .lines()
-          .forEach(
-              line -> {
-                assertTrue(line.endsWith("\"}"), "a cut record: " + line);
-                numbers.add(Long.parseLong(line.substring(5, line.indexOf(','))));
-              });
+    for (String line : storedLines()) {
+      assertTrue(line.endsWith("\"}"), "a cut record: " + line);
+      numbers.add(Long.parseLong(line.substring(5, line.indexOf(','))));
     }
     return numbers;
   }
@@ -326,6 +279,27 @@ class StagingIT {
     assertTrue(process.waitFor(60, TimeUnit.SECONDS));
     assertEquals(0, process.exitValue());
     assertSame(upTo(3_000), staged());
+  }
+
+  @Test
+  void aFullDiskEndsTheStreamAndLosesNothingThatWasKept() throws Exception {
+    dusky.behind("bash", "-c", "ulimit -f 1000; exec \"$@\"", "limited");
+    Process process = stream("--roll", "100MB,1 h");
+    long written = 0;
+    try (OutputStream in = process.getOutputStream()) {
+      while (written < 20_000) {
+        in.write(record(written++));
+      }
+    } catch (IOException theStreamHasEnded) {
+      assertTrue(written > 1_000, written + " records");
+    }
+    assertTrue(process.waitFor(60, TimeUnit.SECONDS));
+    assertEquals(70, process.exitValue());
+    dusky.behind();
+    assertEquals(0, finishStream());
+    List<Long> staged = staged();
+    assertSame(upTo(staged.size()), staged);
+    assertTrue(staged.size() > 1_000, staged.size() + " records");
   }
 
   @Test

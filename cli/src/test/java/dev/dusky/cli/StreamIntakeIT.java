@@ -4,16 +4,12 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.standin.Faults;
-import dev.dusky.standin.StandIn;
 import java.io.IOException;
 import java.net.ServerSocket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
-import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -26,37 +22,19 @@ import java.util.stream.IntStream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 
 /** Records pushed to the built program over HTTP. */
-class StreamIntakeIT {
+class StreamIntakeIT extends StoreTesting {
 
   private static final int BATCH = 20;
 
-  @TempDir Path folder;
   private final HttpClient client = HttpClient.newHttpClient();
-  private StandIn store;
-  private Program dusky;
   private Process process;
   private int port;
 
   @BeforeEach
-  void start() throws IOException {
-    Files.createDirectories(folder.resolve("buckets/intake"));
-    store = StandIn.start(folder.resolve("buckets"), "key", "secret", 0);
-    dusky =
-        new Program(folder)
-            .env("STORE_KEY", "key")
-            .env("STORE_SECRET", "secret")
-            .env("INTAKE", "word")
-            .file(
-                "dusky.yaml",
-                """
-                warehouse: jdbc:h2:file:./warehouse
-                depots:
-                  store: { at: "s3://intake", endpoint: "%s", access-key: env:STORE_KEY, secret-key: env:STORE_SECRET }
-                """
-                    .formatted(store.endpoint()));
+  void tellTheSecret() {
+    dusky.env("INTAKE", "word");
   }
 
   @AfterEach
@@ -64,7 +42,6 @@ class StreamIntakeIT {
     if (process != null) {
       process.destroyForcibly();
     }
-    store.close();
   }
 
   private void listen(String roll) throws Exception {
@@ -115,11 +92,7 @@ class StreamIntakeIT {
       assertTrue(process.waitFor(60, TimeUnit.SECONDS));
       assertEquals(0, process.exitValue());
     }
-    List<String> lines = new ArrayList<>();
-    for (byte[] file : StoredFiles.of(folder.resolve("buckets/intake"), "ev/")) {
-      new String(file, StandardCharsets.UTF_8).lines().forEach(lines::add);
-    }
-    return lines;
+    return storedLines();
   }
 
   @Test

@@ -51,7 +51,7 @@ public final class AskStaged {
   /**
    * Fills the tables and runs the statement.
    *
-   * @param filled told of each feed how it was filled
+   * @param filled receives how the table of each feed was filled
    */
   public void run(String statement, Consumer<FilledFeed> filled, ResultTaker taker) {
     if (!QUESTION.matcher(statement).matches()) {

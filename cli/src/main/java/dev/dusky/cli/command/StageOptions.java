@@ -1,7 +1,6 @@
 package dev.dusky.cli.command;
 
 import dev.dusky.app.config.SizeText;
-import dev.dusky.app.figures.Figures;
 import dev.dusky.app.stage.ChosenLocalFiles;
 import dev.dusky.app.stage.StageFiles;
 import dev.dusky.app.workspace.Workspace;
@@ -89,9 +88,7 @@ final class StageOptions {
             report);
     report.end(depot, result);
     if (result.whole() && manifest != null) {
-      screen.line(
-          "manifest of %s at %s:%s"
-              .formatted(Figures.plural(result.staged() + result.same(), "file"), depot, manifest));
+      report.manifest(depot, manifest, result);
     }
     return result.whole() ? 0 : ExitCode.of(Failure.Kind.FILE);
   }

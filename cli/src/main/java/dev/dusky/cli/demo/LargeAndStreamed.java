@@ -40,6 +40,12 @@ final class LargeAndStreamed {
         "zstd",
         "--manifest",
         "readings/2025.json");
+    story.say("Ask it with SQL before anything of it is loaded.");
+    story.dusky(
+        "sql",
+        "--staged",
+        "select tank, count(*) as readings, max(litres) as most from readings"
+            + " where remark is not null group by tank order by tank limit 3");
     story.dusky("load", "readings", "--manifest", "yard:readings/2025.json");
     story.step("The weighbridge sends a record for each tanker. A stream becomes files of good");
     story.say("size, none of them with a cut record.");

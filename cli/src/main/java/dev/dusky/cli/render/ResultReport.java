@@ -24,7 +24,7 @@ public final class ResultReport implements ResultTaker {
     this.screen = screen;
   }
 
-  /** Shows how a feed's table was filled; on the stream for remarks, as it is no result. */
+  /** Shows how a feed's table was filled; on the stream for remarks, since it is not a result. */
   public void filled(FilledFeed filled) {
     screen.remark(
         screen

@@ -126,6 +126,13 @@ public final class StageReport implements StageListener {
     screen.object(fields);
   }
 
+  /** Says where the manifest is. */
+  public void manifest(String depot, String path, StageResult result) {
+    screen.line(
+        "manifest of %s at %s:%s"
+            .formatted(Figures.plural(result.staged() + result.same(), "file"), depot, path));
+  }
+
   private void more() {
     if (listed > MOST_LISTED) {
       screen.line(

@@ -162,6 +162,9 @@ public final class SplitStager {
     try (PartFile part = PartFile.write(plain, cut, compression)) {
       LocalFile file = new LocalFile(part.file(), path, part.size(), whole.modified());
       Outcome outcome = store.store(part.file(), part.size(), path, depot.look(path));
+      // Progress is in the bytes of the file as it is, compressed or not.
+      double share = (cut.end() - cut.start()) / (double) Math.max(1, Files.size(plain));
+      listener.sent(Math.round(share * whole.size()));
       listener.done(file, outcome, "");
       Manifest.Entry entry =
           new Manifest.Entry(

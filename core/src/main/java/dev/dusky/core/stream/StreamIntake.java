@@ -1,6 +1,5 @@
 package dev.dusky.core.stream;
 
-import dev.dusky.core.bytes.TemporaryFolder;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.failure.Failure;
 import java.io.IOException;
@@ -38,7 +37,7 @@ public final class StreamIntake implements AutoCloseable {
   }
 
   private Failure failure(IOException e) {
-    return TemporaryFolder.failure("Keeping the stream in " + folder, e);
+    return StreamSpool.failure(folder, e);
   }
 
   private static Failure interrupted() {

@@ -90,6 +90,16 @@ final class StreamSpool implements AutoCloseable {
     return folder;
   }
 
+  /** The failure when a spool cannot be written or read. */
+  static Failure failure(Path folder, IOException e) {
+    return Failure.of(Failure.Kind.UNEXPECTED, "Keeping the stream in " + folder + " failed")
+        .because(String.valueOf(e.getMessage()))
+        .hint(
+            "Free space there, or name another directory with --spool. Records that were kept"
+                + " are staged when the stream runs again")
+        .from(e);
+  }
+
   /** Files that a killed process left to be sent, in their order. */
   List<Ready> ready() throws IOException {
     List<Ready> result = new ArrayList<>();

@@ -1,6 +1,5 @@
 package dev.dusky.core.stream;
 
-import dev.dusky.core.bytes.TemporaryFolder;
 import dev.dusky.core.concurrent.Worker;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.failure.Failure;
@@ -75,7 +74,7 @@ public final class StreamStager {
       return new Result(
           spool.sender().files(), spool.sender().records(), lines == null ? 0 : lines.malformed());
     } catch (IOException e) {
-      throw TemporaryFolder.failure("Keeping the stream in " + folder, e);
+      throw StreamSpool.failure(folder, e);
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       throw Failure.of(Failure.Kind.INTERRUPTED, "Staging the stream was stopped")
