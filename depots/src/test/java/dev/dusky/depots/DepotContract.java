@@ -8,6 +8,7 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.ForwardingDepot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
@@ -225,6 +226,58 @@ abstract class DepotContract {
     StageResult third = stage(listener, true);
     assertEquals(1, third.staged());
     assertEquals(5000, depot().look("daily/d/3.csv").orElseThrow().size());
+  }
+
+  /**
+   * A request for each file only to find out that it is not there would cost as much as sending.
+   */
+  @Test
+  void manyNewFilesAreStagedWithoutALookAtEach() throws IOException {
+    for (int i = 0; i < 30; i++) {
+      file("out/d/" + i + ".csv", random(10));
+    }
+    put("daily/d/7.csv", "other".getBytes());
+    AtomicLong looks = new AtomicLong();
+    Depot counting =
+        new ForwardingDepot(depot()) {
+          @Override
+          public Optional<StagedFile> look(String path) {
+            looks.incrementAndGet();
+            return super.look(path);
+          }
+        };
+    StageResult result =
+        new Stager(counting, new StagePlan(false, 4, 0, false))
+            .run(
+                LocalFiles.find(List.of(local.resolve("out")), "daily", f -> true),
+                new SilentListener());
+    assertEquals(29, result.staged());
+    assertEquals(1, result.differing());
+    assertEquals(0, looks.get());
+  }
+
+  /** The folder that files have in common ends with a slash that all of them have. */
+  @Test
+  void aFileBesideAFolderOfItsNameIsNotOverlooked() throws IOException {
+    for (String name : List.of("a/1", "a/2", "a/3", "a-b", "ab")) {
+      file("out/" + name, random(10));
+    }
+    put("ab", "other".getBytes());
+    StageResult result =
+        new Stager(depot(), new StagePlan(false, 4, 0, false))
+            .run(
+                LocalFiles.find(List.of(local.resolve("out")), "", f -> true),
+                new SilentListener());
+    assertEquals(1, result.differing());
+    assertEquals(5, depot().look("ab").orElseThrow().size());
+  }
+
+  private static final class SilentListener implements StageListener {
+    @Override
+    public void sent(long bytes) {}
+
+    @Override
+    public void done(dev.dusky.core.stage.LocalFile file, Outcome outcome, String why) {}
   }
 
   private StageResult stage(StageListener listener, boolean replace) {

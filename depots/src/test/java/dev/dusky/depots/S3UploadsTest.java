@@ -66,7 +66,7 @@ class S3UploadsTest {
             .serviceConfiguration(S3Configuration.builder().chunkedEncodingEnabled(false).build())
             .requestChecksumCalculation(RequestChecksumCalculation.WHEN_REQUIRED)
             .build();
-    content = new byte[2 * PART + 4321];
+    content = new byte[PART + 4321];
     new Random(3).nextBytes(content);
     file = Files.write(folder.resolve("big.bin"), content);
   }
@@ -143,15 +143,6 @@ class S3UploadsTest {
   void anUploadThatBeganLikeThisFileDoesNotKeepItsNameForTheContent() throws IOException {
     begun(Arrays.copyOf(content, PART), "a file that has changed since");
     depot.put("big.bin", file);
-    checkStored();
-  }
-
-  @Test
-  void whatFailsOnTheWayIsSentTheNextTime() throws IOException {
-    store.faults().deny(Faults.Right.READ); // reading is not needed to store
-    store.faults().unavailable(2);
-    depot.put("big.bin", file);
-    store.faults().clear();
     checkStored();
   }
 

@@ -21,9 +21,9 @@ import picocli.CommandLine.Parameters;
       "  dusky sql --json \"select * from dusky.load_total\"",
       "  dusky sql --staged \"select farm_code, sum(litres) from collections group by 1\"",
       "",
-      "With --staged each feed that the statement names is a table of what a load would make of",
-      "its staged files; nothing is loaded. At most 1 000 rows are printed; with --json all rows",
-      "are streamed."
+      "With --staged each feed that the statement names is a table of what a load",
+      "would make of its staged files; nothing is loaded. At most 1 000 rows are",
+      "printed; with --json all rows are streamed."
     })
 final class SqlCommand extends DuskyCommand {
 

@@ -21,15 +21,15 @@ import picocli.CommandLine.Parameters;
       "  dusky stage yard outbox                    everything below this directory",
       "  dusky stage yard 06.csv.gz --under daily   one file, as daily/06.csv.gz",
       "  dusky stage yard outbox --include '*.csv' --limit-rate 5MB --move",
-      "  dusky stage yard big.csv --split 256MB --compress zstd --manifest big.json",
-      "  producer | dusky stage yard - --as events/{date}/{n}.jsonl.zst --roll 64MB,60s",
-      "  dusky stage yard --tidy                    drop uploads that were never finished",
+      "  dusky stage yard big.csv --split 256MB --compress zstd --manifest m.json",
+      "  producer | dusky stage yard - --as ev/{date}/{n}.jsonl.zst --roll 64MB,60s",
+      "  dusky stage yard --tidy                    drop uploads left unfinished",
       "",
-      "With --listen it takes records over HTTP instead, and answers once they are on disk.",
+      "With --listen it takes records over HTTP, and answers once they are on disk.",
       "",
-      "An existing file with the same content is skipped, and of a large file only the parts",
-      "that are missing are sent, so an interrupted staging can simply be run again. An",
-      "existing file with other content is not replaced unless --replace is given."
+      "An existing file with the same content is skipped, and of a large file only",
+      "missing parts are sent, so an interrupted staging can simply be run again.",
+      "An existing file with other content is not replaced unless --replace is given."
     })
 final class StageCommand extends DuskyCommand {
 

@@ -24,19 +24,24 @@ public final class ResultReport implements ResultTaker {
     this.screen = screen;
   }
 
-  /** Shows how a feed's table was filled; on the stream for remarks, since it is not a result. */
+  /** Shows how a feed's table was filled; for machines on the stream for remarks. */
   public void filled(FilledFeed filled) {
-    screen.remark(
-        screen
-            .style()
-            .faint(
-                "%s  %s: %s%s"
-                    .formatted(
-                        filled.feed(),
-                        Figures.plural(filled.files(), "file"),
-                        TallyFigures.sum(filled.tally()),
-                        filled.cut() ? "; there are more, see --rows" : "")));
-    filled.refused().forEach(why -> screen.remark("  not read: " + why));
+    tell(
+        "%s  %s: %s%s"
+            .formatted(
+                filled.feed(),
+                Figures.plural(filled.files(), "file"),
+                TallyFigures.sum(filled.tally()),
+                filled.cut() ? "; there are more, see --rows" : ""));
+    filled.refused().forEach(why -> tell("  not read: " + why));
+  }
+
+  private void tell(String text) {
+    if (screen.json()) {
+      screen.remark(text);
+    } else {
+      screen.line(screen.style().faint(text));
+    }
   }
 
   @Override

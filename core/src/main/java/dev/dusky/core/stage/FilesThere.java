@@ -46,7 +46,8 @@ final class FilesThere {
       common++;
     }
     // A prefix that ends in the middle of a name is none for directories.
-    Iterator<StagedFile> files = depot.list(first.substring(0, first.lastIndexOf('/', common) + 1));
+    Iterator<StagedFile> files =
+        depot.list(first.substring(0, first.lastIndexOf('/', common - 1) + 1));
     long most = PAGE + (long) MOST_OTHERS * sorted.size();
     for (long passed = 0; files.hasNext(); passed++) {
       if (passed == most) {
