@@ -171,7 +171,7 @@ class CommandsIT {
             .expect(0);
     long read = json(some).get(0).get("n").asLong();
     assertTrue(read >= 20 && read < 100_000, read + " rows");
-    assertTrue(some.err().contains("there are more, see --rows"), some.err());
+    assertTrue(some.err().contains("there may be more, see --rows"), some.err());
     for (String bad :
         List.of("delete from collections", "select 1", "-- x\ndrop table collections")) {
       dusky.run("sql", "--staged", bad).expect(2);

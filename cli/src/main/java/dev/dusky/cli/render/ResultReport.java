@@ -32,7 +32,7 @@ public final class ResultReport implements ResultTaker {
                 filled.feed(),
                 Figures.plural(filled.files(), "file"),
                 TallyFigures.sum(filled.tally()),
-                filled.cut() ? "; there are more, see --rows" : ""));
+                filled.cut() ? "; there may be more, see --rows" : ""));
     filled.refused().forEach(why -> tell("  not read: " + why));
   }
 
