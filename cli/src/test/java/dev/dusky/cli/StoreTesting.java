@@ -23,16 +23,16 @@ abstract class StoreTesting {
     Files.createDirectories(folder.resolve("buckets/intake"));
     store = StandIn.start(folder.resolve("buckets"), "key", "secret", 0);
     dusky =
-        new Program(folder)
-            .env("STORE_KEY", "key")
-            .env("STORE_SECRET", "secret")
+        Program.within(folder)
+            .file("key.txt", "key")
+            .file("secret.txt", "secret")
             .file(
                 "dusky.yaml",
                 """
                 warehouse: jdbc:h2:file:./warehouse
                 depots:
                   yard: { at: "file:yard" }
-                  store: { at: "s3://intake", endpoint: "%s", access-key: env:STORE_KEY, secret-key: env:STORE_SECRET }
+                  store: { at: "s3://intake", endpoint: "%s", access-key: file:key.txt, secret-key: file:secret.txt }
                 layouts: { csv: { kind: delimited }, json: { kind: json } }
                 feeds:
                   dockets:

@@ -33,8 +33,8 @@ class StreamIntakeIT extends StoreTesting {
   private int port;
 
   @BeforeEach
-  void tellTheSecret() {
-    dusky.env("INTAKE", "word");
+  void tellTheSecret() throws IOException {
+    dusky.file("word.txt", "word");
   }
 
   @AfterEach
@@ -59,7 +59,7 @@ class StreamIntakeIT extends StoreTesting {
             "--listen",
             "127.0.0.1:" + port,
             "--secret",
-            "env:INTAKE");
+            "file:word.txt");
     while (true) {
       assertTrue(process.isAlive());
       try {
@@ -199,7 +199,7 @@ class StreamIntakeIT extends StoreTesting {
     none.set(none.size() - 1, "env:NOT_SET");
     dusky.run(none.toArray(String[]::new)).expect(3);
     List<String> odd = new ArrayList<>(words);
-    odd.addAll(List.of("here", "--secret", "env:INTAKE"));
+    odd.addAll(List.of("here", "--secret", "file:word.txt"));
     dusky.run(odd.toArray(String[]::new)).expect(2);
   }
 }
