@@ -93,7 +93,7 @@ class StagingIT extends StoreTesting {
 
   @Test
   void aKilledUploadIsContinued() throws Exception {
-    byte[] content = new byte[36_000_000];
+    byte[] content = new byte[20_000_000];
     new Random(2).nextBytes(content);
     Files.write(folder.resolve("big.bin"), content);
     Process process =
@@ -234,7 +234,7 @@ class StagingIT extends StoreTesting {
   void aKilledStreamLosesNothingThatItKept() throws Exception {
     Random random = new Random(11);
     long next = 0;
-    for (int round = 0; round < 4; round++) {
+    for (int round = 0; round < 3; round++) {
       Process process = stream("--roll", "200kB,1 h");
       long kept = 300_000L + random.nextInt(1_500_000);
       long written = 0;

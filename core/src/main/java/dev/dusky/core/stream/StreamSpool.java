@@ -86,10 +86,6 @@ final class StreamSpool implements AutoCloseable {
     }
   }
 
-  Path folder() {
-    return folder;
-  }
-
   /** The failure when a spool cannot be written or read. */
   static Failure failure(Path folder, IOException e) {
     return Failure.of(Failure.Kind.UNEXPECTED, "Keeping the stream in " + folder + " failed")

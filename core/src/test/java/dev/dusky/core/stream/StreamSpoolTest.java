@@ -1,7 +1,6 @@
 package dev.dusky.core.stream;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
-import static org.junit.jupiter.api.Assertions.assertNotEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
@@ -96,7 +95,7 @@ class StreamSpoolTest {
     try (StreamSpool spool = StreamSpool.open(folder, NAME)) {
       Failure failure = assertThrows(Failure.class, () -> StreamSpool.open(folder, NAME));
       assertTrue(failure.getMessage().contains("in use"), failure.getMessage());
-      assertNotEquals(null, spool.folder());
+      assertTrue(spool.ready().isEmpty());
     }
     StreamSpool.open(folder, NAME).close();
   }
