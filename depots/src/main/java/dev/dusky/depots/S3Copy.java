@@ -103,7 +103,11 @@ final class S3Copy {
                   .ifNoneMatch(onlyIfFree ? "*" : null)
                   .multipartUpload(all -> all.parts(parts)));
     } catch (SdkException e) {
-      new S3Uploads(client, failures, bucket).abort(to, id);
+      try {
+        new S3Uploads(client, failures, bucket).abort(to, id);
+      } catch (SdkException alsoThis) {
+        e.addSuppressed(alsoThis); // the reason of the failure is the first
+      }
       throw e;
     }
   }

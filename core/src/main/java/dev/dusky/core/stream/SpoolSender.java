@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 
 /**
@@ -37,7 +38,7 @@ final class SpoolSender implements AutoCloseable {
       new ArrayBlockingQueue<>(MOST_WAITING);
   private final Thread thread = new Thread(this::sendAll, "dusky-sender");
   private volatile RuntimeException failure;
-  private volatile boolean hurried;
+  private final CountDownLatch hurry = new CountDownLatch(1);
   private long files;
   private long records;
 
@@ -94,12 +95,12 @@ final class SpoolSender implements AutoCloseable {
       } catch (IOException e) {
         throw TemporaryFolder.failure("Sending " + file.path(), e);
       } catch (Failure e) {
-        if (e.kind() != Failure.Kind.DEPOT || hurried) {
+        if (e.kind() != Failure.Kind.DEPOT || hurry.getCount() == 0) {
           throw e;
         }
         listener.waiting(file.path(), e.getMessage());
       }
-      TimeUnit.MILLISECONDS.sleep(pause.toMillis());
+      hurry.await(pause.toMillis(), TimeUnit.MILLISECONDS); // or until the stream ends
       pause = pause.multipliedBy(2);
       pause = pause.compareTo(LONGEST_PAUSE) > 0 ? LONGEST_PAUSE : pause;
     }
@@ -146,7 +147,7 @@ final class SpoolSender implements AutoCloseable {
 
   /** Sends what is waiting; a depot that does not answer is not waited for any more. */
   void finish() throws InterruptedException {
-    hurried = true;
+    hurry.countDown();
     while (!waiting.offer(Optional.empty(), 100, TimeUnit.MILLISECONDS)) {
       check();
     }
