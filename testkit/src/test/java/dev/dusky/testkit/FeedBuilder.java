@@ -7,6 +7,7 @@ import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.feed.LoadMode;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.Layout;
@@ -27,6 +28,7 @@ public final class FeedBuilder {
   private String files = "**";
   private Arrivals arrivals = Arrivals.DEFAULT;
   private DriftPolicy drift;
+  private LoadMode mode = LoadMode.APPEND;
   private int cap = FeedPolicies.DEFAULT_REJECT_CAP;
 
   public FeedBuilder(String name) {
@@ -111,6 +113,12 @@ public final class FeedBuilder {
     return this;
   }
 
+  /** The same whose loads replace the table, or slices by captures of the paths. */
+  public FeedBuilder replacing(int atMost, String... by) {
+    mode = new LoadMode.Replace(List.of(by), atMost);
+    return this;
+  }
+
   public FeedBuilder existing() {
     create = false;
     return this;
@@ -125,7 +133,8 @@ public final class FeedBuilder {
         FeedPolicies.DEFAULT
             .withTolerance(Tolerance.parse(tolerance).orElseThrow())
             .withRejectCap(cap)
-            .withArrivals(arrivals);
+            .withArrivals(arrivals)
+            .withMode(mode);
     return new Feed(
         name,
         "yard",

@@ -16,6 +16,7 @@ import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.PostedRows;
 import dev.dusky.core.ledger.RejectClaim;
+import dev.dusky.core.ledger.ReplaceClaim;
 import dev.dusky.core.ledger.RowRemoval;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.reject.RejectSpool;
@@ -124,6 +125,16 @@ public final class MemoryLedger implements LoadLedger {
           .filter(f -> f.fingerprint.equals(Optional.of(fingerprint)))
           .findFirst()
           .map(MemoryFile::entry);
+    }
+  }
+
+  @Override
+  public List<PostedRows> inForce(String feed) {
+    synchronized (monitor) {
+      return files.stream()
+          .filter(f -> f.feed.equals(feed) && f.state == FileState.POSTED)
+          .map(f -> new PostedRows(f.load.get(), f.id, f.path, "posted", f.tally.loaded()))
+          .toList();
     }
   }
 
@@ -291,6 +302,12 @@ public final class MemoryLedger implements LoadLedger {
         }
       }
       return Optional.of(group);
+    }
+
+    @Override
+    public Optional<ReplaceClaim> claimReplacing(
+        List<StagedFile> files, List<Optional<FileEntry>> known) {
+      throw new IllegalStateException("these tables keep no former rows");
     }
 
     @Override

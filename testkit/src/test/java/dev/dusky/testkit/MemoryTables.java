@@ -11,6 +11,7 @@ import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
 import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.FormerRows;
 import dev.dusky.core.tables.GroupChange;
 import dev.dusky.core.tables.LandedRows;
 import dev.dusky.core.tables.Landing;
@@ -177,6 +178,11 @@ public final class MemoryTables implements Tables {
   @Override
   public GroupChange changes(Transaction transaction, Landing landing, long loadId) {
     return new Group((MemoryTransaction) transaction, landing, loadId);
+  }
+
+  @Override
+  public FormerRows former() {
+    throw new IllegalStateException("these tables keep no former rows");
   }
 
   @Override

@@ -107,6 +107,21 @@ class PostgresRightsTest extends MergeTesting {
     }
   }
 
+  @Test
+  void aRoleThatReplacesNeedsOneRightMore() {
+    Feed feed = new FeedBuilder("landed").column("k", "integer").existing().replacing(100).build();
+    MemoryDepot depot = new MemoryDepot().with("a", "k\n1\n");
+    grant(new JdbcGrants().loading(role, database(), List.of(LANDED)));
+    try (JdbcWarehouse visitor = asRole()) {
+      String told = message(() -> load(visitor, feed, depot, new ArrayList<>()));
+      assertTrue(told.contains("lacks a right"), told);
+      grant(new JdbcGrants().replacing(role));
+      assertTrue(load(visitor, feed, depot, new ArrayList<>()).clean());
+      depot.with("b", "k\n2\n");
+      assertEquals(1, load(visitor, feed, depot, new ArrayList<>()).replaced().rows());
+    }
+  }
+
   private static LoadResult rehearse(JdbcWarehouse visitor, MemoryDepot depot) {
     return rehearsing(
             visitor,

@@ -60,9 +60,22 @@ final class FeedCheck {
     }
     expectations();
     repeats();
+    mode();
     if (feed.layout() instanceof JsonLayout json) {
       JsonReader.problem(json, inputs.request())
           .ifPresent(problem -> section.problem("columns", problem));
+    }
+  }
+
+  private void mode() {
+    if (feed.policies().replaces()
+        && feed.policies().repeats().scope() == RepeatPolicy.Scope.TABLE) {
+      section.problem(
+          "mode",
+          "mode: replace leaves no earlier rows that repeats could be compared with; use scope: load");
+    }
+    if (feed.policies().replaces() && section.has("revised")) {
+      section.problem("revised", "with mode: replace a revised file is loaded like a new one");
     }
   }
 

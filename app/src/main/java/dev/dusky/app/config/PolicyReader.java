@@ -50,6 +50,7 @@ final class PolicyReader {
         repeats(),
         new ArrivalsReader(feed).read(),
         drift(),
+        new ModeReader(feed).read(),
         rejectsTo());
   }
 

@@ -49,6 +49,9 @@ public final class NeededGrants {
     if (!landing.isEmpty()) {
       purposes.add(new Purpose("to load", grants.loading(role, database, landing)));
     }
+    if (configuration.feeds().values().stream().anyMatch(f -> f.policies().replaces())) {
+      purposes.add(new Purpose("to replace", grants.replacing(role)));
+    }
     if (!targets.isEmpty()) {
       purposes.add(new Purpose("to merge", grants.merging(role, database, sources, targets)));
     }

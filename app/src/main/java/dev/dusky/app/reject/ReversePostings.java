@@ -75,8 +75,8 @@ public final class ReversePostings {
                 () ->
                     Failure.usage("There is no load " + id)
                         .hint("See the loads with {}", Invocation.of("journal")));
-    if (head.kind().equals("reverse")) {
-      throw Failure.usage("Load %d is itself a reversal".formatted(id))
+    if (List.of("reverse", "replace", "restore").contains(head.kind())) {
+      throw Failure.usage("Load %d only took rows out or brought them back".formatted(id))
           .hint("Its files wait: load them again with {}", Invocation.of("load", head.feed()));
     }
     Feed feed = workspace.configuration().feed(head.feed());

@@ -7,6 +7,7 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Arrivals;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedPolicies;
+import dev.dusky.core.feed.LoadMode;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.table.TableName;
@@ -136,6 +137,7 @@ public final class AskStaged {
                 Arrivals.DEFAULT.revised(),
                 Arrivals.DEFAULT.afterwards()),
             declared.policies().drift(),
+            LoadMode.APPEND,
             Optional.empty());
     return new Feed(
         declared.name(),

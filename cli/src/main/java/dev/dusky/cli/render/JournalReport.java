@@ -22,9 +22,14 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Shows loads and merges as one history. */
 public final class JournalReport {
+
+  /** The kinds of loads of which the message says more than the figures. */
+  private static final Set<String> TOLD =
+      Set.of(LoadKind.PROMOTE.label(), LoadKind.REPLACE.label(), LoadKind.RESTORE.label());
 
   private final Screen screen;
   private final Style style;
@@ -92,7 +97,7 @@ public final class JournalReport {
             line.by(),
             files(line));
     String note =
-        line.kind().equals(LoadKind.PROMOTE.label())
+        TOLD.contains(line.kind())
             ? id + ": " + line.message()
             : note(id, line.state(), line.message());
     return new Entry(line.started(), cells, json(line), note);
@@ -153,7 +158,12 @@ public final class JournalReport {
     add(parts, line.refused(), "refused");
     add(parts, line.revised(), "revised");
     add(parts, line.mended(), "mended");
-    add(parts, line.reversed(), "reversed");
+    add(
+        parts,
+        line.reversed(),
+        line.kind().equals(LoadKind.REPLACE.label())
+            ? "replaced"
+            : line.kind().equals(LoadKind.RESTORE.label()) ? "restored" : "reversed");
     return parts.isEmpty() ? "none" : String.join(", ", parts);
   }
 

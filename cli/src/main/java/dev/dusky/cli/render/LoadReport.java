@@ -265,6 +265,18 @@ public final class LoadReport implements LoadFeeds.Listener {
             + TallyText.line(result.tally(), result.elapsed(), style));
     String which = rehearsal ? "would be" : "load " + result.loadId();
     screen.line(style.faint("%s: %s".formatted(which, FileCounts.of(result))));
+    if (result.replaced().rows() > 0) {
+      screen.line(
+          style.notable(
+                  "%s %s of %s"
+                      .formatted(
+                          rehearsal ? "it would replace" : "it replaced",
+                          Figures.plural(result.replaced().rows(), "row"),
+                          Figures.plural(result.replaced().files(), "file")))
+              + (rehearsal
+                  ? ""
+                  : style.faint("; dusky reverse %d brings them back".formatted(result.loadId()))));
+    }
     if (result.repeatsSeen() > 0) {
       screen.line(
           style.notable(
@@ -291,6 +303,8 @@ public final class LoadReport implements LoadFeeds.Listener {
       fields.put(state.label(), result.count(state));
     }
     fields.put("repeats_seen", result.repeatsSeen());
+    fields.put("replaced_files", result.replaced().files());
+    fields.put("replaced_rows", result.replaced().rows());
     fields.put("settled_before", result.before());
     fields.put("claimed_elsewhere", result.claimed());
     fields.put("unready", result.aside().unready());

@@ -24,6 +24,7 @@ public final class ReversalReport {
     fields.put("event", "reversed");
     fields.put("load", reversed.loadId());
     fields.put("rows", reversed.rows());
+    fields.put("restored", reversed.restored());
     fields.put("files", reversed.files());
     fields.put(
         "merged",
@@ -43,6 +44,14 @@ public final class ReversalReport {
                     ? "1 file waits"
                     : reversed.files().size() + " files wait",
                 reversed.loadId()));
+    if (reversed.restored() > 0) {
+      screen.line(
+          "%s back that the load had replaced"
+              .formatted(
+                  reversed.restored() == 1
+                      ? "1 row is"
+                      : Figures.plural(reversed.restored(), "row") + " are"));
+    }
   }
 
   private void merged(MergedRows rows) {

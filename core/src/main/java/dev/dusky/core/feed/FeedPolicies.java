@@ -18,6 +18,7 @@ import java.util.Optional;
  * @param arrivals what it does about files as they come and go
  * @param drift what it does about files of another shape; if nothing is said, unknown names in a
  *     header refuse the file and other unknown fields are skipped
+ * @param mode what a load does to the landing table
  * @param rejectsTo where a file's rejects are written for its sender after each load
  */
 public record FeedPolicies(
@@ -29,6 +30,7 @@ public record FeedPolicies(
     RepeatPolicy repeats,
     Arrivals arrivals,
     Optional<DriftPolicy> drift,
+    LoadMode mode,
     Optional<DepotFolder> rejectsTo) {
 
   /** The default for {@link #rejectCap}. */
@@ -45,6 +47,7 @@ public record FeedPolicies(
           RepeatPolicy.COUNTED,
           Arrivals.DEFAULT,
           Optional.empty(),
+          LoadMode.APPEND,
           Optional.empty());
 
   /** The same with another tolerance for each file. */
@@ -74,20 +77,30 @@ public record FeedPolicies(
 
   /** The same with another policy for arriving files. */
   public FeedPolicies withArrivals(Arrivals other) {
-    return new FeedPolicies(
-        tolerance,
-        loadTolerance,
-        rejectCap,
-        limits,
-        expectations,
-        repeats,
-        other,
-        drift,
-        rejectsTo);
+    return with(other, drift, mode);
   }
 
   /** The same with another drift policy. */
   public FeedPolicies withDrift(DriftPolicy other) {
+    return with(arrivals, Optional.of(other), mode);
+  }
+
+  /** The same with another mode. */
+  public FeedPolicies withMode(LoadMode other) {
+    return with(arrivals, drift, other);
+  }
+
+  /** Whether a load replaces what the table holds. */
+  public boolean replaces() {
+    return mode instanceof LoadMode.Replace;
+  }
+
+  /** How a load replaces what the table holds; only if it does. */
+  public LoadMode.Replace replacing() {
+    return (LoadMode.Replace) mode;
+  }
+
+  private FeedPolicies with(Arrivals files, Optional<DriftPolicy> shape, LoadMode how) {
     return new FeedPolicies(
         tolerance,
         loadTolerance,
@@ -95,13 +108,15 @@ public record FeedPolicies(
         limits,
         expectations,
         repeats,
-        arrivals,
-        Optional.of(other),
+        files,
+        shape,
+        how,
         rejectsTo);
   }
 
   private FeedPolicies with(
       Tolerance file, Tolerance load, int cap, Expectations expected, RepeatPolicy about) {
-    return new FeedPolicies(file, load, cap, limits, expected, about, arrivals, drift, rejectsTo);
+    return new FeedPolicies(
+        file, load, cap, limits, expected, about, arrivals, drift, mode, rejectsTo);
   }
 }

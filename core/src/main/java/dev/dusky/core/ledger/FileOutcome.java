@@ -61,6 +61,24 @@ public record FileOutcome(
         drifts);
   }
 
+  /** The same for a file that is refused although nothing is wrong with it. */
+  public FileOutcome refusedFor(String why) {
+    return new FileOutcome(
+        FileState.REFUSED,
+        tally.withheldAll(),
+        storedBytes,
+        contentBytes,
+        fingerprint,
+        elapsed,
+        Optional.empty(),
+        why,
+        preamble,
+        expectedRows,
+        List.of(),
+        Repeats.NONE,
+        drifts);
+  }
+
   /**
    * The repeats among a file's rows.
    *

@@ -18,6 +18,8 @@ public enum FileState {
   REVISED,
   /** It was posted and then undone; it waits to be loaded again. */
   REVERSED,
+  /** It was posted, and a later load has replaced its rows. */
+  REPLACED,
   /** It was posted and is no longer in the depot. */
   MISSING;
 
@@ -27,10 +29,11 @@ public enum FileState {
       case WAITING -> EnumSet.of(POSTED, REFUSED, TWIN, REVISED);
       case REFUSED -> EnumSet.of(POSTED, REFUSED, TWIN, REVISED);
       case REVISED -> EnumSet.of(POSTED, REFUSED, TWIN, REVISED);
-      case POSTED -> EnumSet.of(REVERSED, MISSING);
+      case POSTED -> EnumSet.of(REVERSED, REPLACED, MISSING);
+      case REPLACED -> EnumSet.of(POSTED, TWIN);
       case MISSING -> EnumSet.of(POSTED, REVERSED);
       case REVERSED -> EnumSet.of(POSTED, REFUSED, TWIN);
-      case TWIN -> EnumSet.of(POSTED);
+      case TWIN -> EnumSet.of(POSTED, REPLACED);
     };
   }
 
@@ -48,7 +51,7 @@ public enum FileState {
 
   /** Whether the file is settled and is not read again. */
   public boolean settled() {
-    return this == POSTED || this == TWIN || this == MISSING;
+    return this == POSTED || this == TWIN || this == REPLACED || this == MISSING;
   }
 
   /** The state as shown and stored. */

@@ -10,6 +10,10 @@ public enum LoadKind {
   MEND,
   /** It takes posted rows out again. */
   REVERSE,
+  /** It takes out rows that another load replaces. */
+  REPLACE,
+  /** It brings back rows that a reversed load had replaced. */
+  RESTORE,
   /** It moves values from the leftovers into a column. */
   PROMOTE;
 

@@ -29,6 +29,9 @@ public interface LoadLedger {
   /** The postings in force of a file's path, in the order of loads; without twins. */
   List<PostedRows> inForce(String feed, String path);
 
+  /** The postings in force of a feed, in the order of paths and loads; twins included. */
+  List<PostedRows> inForce(String feed);
+
   /** The columns that were added to a feed, or widened, because its files changed. */
   List<GrownColumn> grown(String feed);
 

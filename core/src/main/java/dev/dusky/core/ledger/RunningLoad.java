@@ -29,6 +29,14 @@ public interface RunningLoad extends AutoCloseable {
     return Optional.empty();
   }
 
+  /**
+   * Claims all files of a load that replaces what is in the table; empty if another load holds one
+   * of them.
+   *
+   * @param known what the ledger had of each of them, in the same order
+   */
+  Optional<ReplaceClaim> claimReplacing(List<StagedFile> files, List<Optional<FileEntry>> known);
+
   /** Claims a file, posted or not, to load it again on purpose; empty if another load holds it. */
   Optional<FileClaim> claimAgain(StagedFile file);
 

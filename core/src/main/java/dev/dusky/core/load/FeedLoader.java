@@ -1,6 +1,7 @@
 package dev.dusky.core.load;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedPolicies;
@@ -43,6 +44,7 @@ public final class FeedLoader {
   /** Loads all files that are waiting now. */
   public LoadResult run(LoadStart start) {
     long startNanos = System.nanoTime();
+    checkAgain();
     GrowingFeed growing = GrowingFeed.open(ledger, tables, run.feed());
     DueFiles due = new DueFiles(ledger, run.depot(), run.listener());
     due.settle(growing.feed());
@@ -51,6 +53,9 @@ public final class FeedLoader {
     long id = 0;
     try (OpenLoad load = new OpenLoad(growing, start)) {
       try {
+        if (run.feed().policies().replaces() && !pause.paused()) {
+          choice.together(files).forEach(load::add);
+        }
         while (!pause.paused() && files.hasNext()) {
           KnownFile known = files.next();
           if (!choice.leaves(known)) {
@@ -72,6 +77,16 @@ public final class FeedLoader {
     }
     return account.result(
         run.feed().name(), id, pause.reason(), Duration.ofNanos(System.nanoTime() - startNanos));
+  }
+
+  private void checkAgain() {
+    if (run.again() && run.feed().policies().replaces()) {
+      throw Failure.usage("A file of feed %s cannot be loaded again".formatted(run.feed().name()))
+          .because("the feed's loads replace what is in " + run.feed().into())
+          .hint(
+              "Bring back what a load replaced with {}, or stage the file under a new name",
+              Invocation.of("reverse"));
+    }
   }
 
   private KnownFiles files(Feed feed, LoadStart start) {
@@ -130,6 +145,14 @@ public final class FeedLoader {
     }
 
     private FileScheduler scheduler() {
+      if (run.feed().policies().replaces()) {
+        return new ReplacingScheduler(
+            run,
+            load,
+            new ReplacingFiles(run, start, load.id(), tables, growing, repeats),
+            account,
+            FeedLoader.this::add);
+      }
       FileProcessor processor = new FileProcessor(run, start, load, tables, growing, account);
       int atOnce = atOnce(growing.feed());
       FileScheduler alone =

@@ -4,6 +4,9 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.feed.Readiness;
 import dev.dusky.core.feed.RevisedPolicy;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Iterator;
+import java.util.List;
 
 /** Decides which files a load leaves alone. */
 final class FileChoice {
@@ -28,7 +31,7 @@ final class FileChoice {
     if (run.again()) {
       return false;
     }
-    if (known.done() || ignores(known) && known.noted()) {
+    if (done(known)) {
       account.settledBefore();
       return true;
     }
@@ -43,8 +46,44 @@ final class FileChoice {
     return false;
   }
 
+  /**
+   * The files of a load that replaces what is there: all that are not settled, or none while one of
+   * them is still being written, and none if all of them wait for a person.
+   */
+  List<KnownFile> together(Iterator<KnownFile> all) {
+    List<KnownFile> chosen = new ArrayList<>();
+    int unready = 0;
+    int stuck = 0;
+    while (all.hasNext()) {
+      KnownFile known = all.next();
+      if (done(known) && !run.again()) {
+        account.settledBefore();
+        continue;
+      }
+      chosen.add(known);
+      stuck += run.retries().leaves(known, declared) ? 1 : 0;
+      unready += whole(known.file()) ? 0 : 1;
+    }
+    if (unready > 0 || stuck == chosen.size()) {
+      for (int i = 0; i < chosen.size(); i++) {
+        if (unready > 0) {
+          account.unready();
+        } else {
+          account.stuck();
+        }
+      }
+      return List.of();
+    }
+    return chosen;
+  }
+
+  private boolean done(KnownFile known) {
+    return known.done() || ignores(known) && known.noted();
+  }
+
   private boolean ignores(KnownFile known) {
     return known.postedBefore().isPresent()
+        && !run.feed().policies().replaces()
         && run.feed().policies().arrivals().revised() == RevisedPolicy.IGNORE;
   }
 

@@ -152,7 +152,11 @@ final class FileProcessor {
       }
       if (outcome instanceof AttemptOutcome.NeedsOthers others) {
         return again(() -> refused = others.refused())
-            .or(() -> ++refusals > MOST_REFUSALS ? Optional.of(refuse(stubborn())) : empty());
+            .or(
+                () ->
+                    ++refusals > MOST_REFUSALS
+                        ? Optional.of(refuse(stubborn(file, MOST_REFUSALS)))
+                        : empty());
       }
       AttemptOutcome.NeedsGrowth growth = (AttemptOutcome.NeedsGrowth) outcome;
       return claim.renew() ? grow(growth) : Optional.of(FileResult.held(file, Duration.ZERO));
@@ -217,16 +221,15 @@ final class FileProcessor {
         Thread.currentThread().interrupt();
       }
     }
+  }
 
-    private Failure stubborn() {
-      return Failure.file(
-              file.path() + " has repeated rows that the table refuses one after another")
-          .because(
-              "after %d tries the table still refuses the row kept instead of its repeats"
-                  .formatted(MOST_REFUSALS))
-          .hint(
-              "Nothing of it was loaded. Correct the rows that {} shows",
-              Invocation.of("rehearse"));
-    }
+  /** A file whose repeated rows are refused by the table one after another. */
+  static Failure stubborn(StagedFile file, int tries) {
+    return Failure.file(file.path() + " has repeated rows that the table refuses one after another")
+        .because(
+            "after %d tries the table still refuses the row kept instead of its repeats"
+                .formatted(tries))
+        .hint(
+            "Nothing of it was loaded. Correct the rows that {} shows", Invocation.of("rehearse"));
   }
 }

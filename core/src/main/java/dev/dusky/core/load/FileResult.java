@@ -32,6 +32,20 @@ public record FileResult(
     long repeatsSeen,
     List<Drift> drifts) {
 
+  /** The same for a file that is refused although nothing is wrong with it. */
+  FileResult refusedFor(String why) {
+    return new FileResult(
+        file,
+        FileState.REFUSED,
+        tally.withheldAll(),
+        elapsed,
+        why,
+        rejectsKept,
+        List.of(),
+        0,
+        drifts);
+  }
+
   /** A file that another load holds. */
   static FileResult held(StagedFile file, Duration elapsed) {
     return passed(file, FileState.WAITING, elapsed, "claimed by another load");

@@ -16,6 +16,7 @@ final class LoadAccount {
   private final AtomicLong ignored = new AtomicLong();
   private Tally tally = Tally.NONE;
   private Tally refused = Tally.NONE;
+  private LoadResult.Replaced replaced = LoadResult.Replaced.NOTHING;
   private long repeatsSeen;
   private long held;
   private long before;
@@ -40,6 +41,11 @@ final class LoadAccount {
   /** The tally of the files posted so far. */
   Tally tally() {
     return tally;
+  }
+
+  /** The load took rows out of the table. */
+  void replaced(long files, long rows) {
+    replaced = new LoadResult.Replaced(files, rows);
   }
 
   /** A file was settled by an earlier load. */
@@ -78,6 +84,7 @@ final class LoadAccount {
         tally,
         refused,
         repeatsSeen,
+        replaced,
         elapsed);
   }
 }

@@ -175,6 +175,12 @@ final class LoadRepeats implements AutoCloseable {
     dead.set(turn);
   }
 
+  /** All that was read so far was undone and begins again. */
+  void forgetAll() {
+    dead.set(0, files.size());
+    mark = "";
+  }
+
   /** The current work was undone and begins again. */
   void forgetLast() {
     if (!files.isEmpty()) {

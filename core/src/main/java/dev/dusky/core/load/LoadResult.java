@@ -18,6 +18,7 @@ import java.util.Optional;
  * @param tally the sum over posted files and twins, which balances
  * @param refused the sum over refused files, which sums exclude
  * @param repeatsSeen exact repeats that were seen and loaded all the same
+ * @param replaced what the load replaced
  * @param elapsed how long it took
  */
 public record LoadResult(
@@ -30,7 +31,20 @@ public record LoadResult(
     Tally tally,
     Tally refused,
     long repeatsSeen,
+    Replaced replaced,
     Duration elapsed) {
+
+  /**
+   * What a load took out of its table.
+   *
+   * @param files how many files had brought it
+   * @param rows how many rows it was
+   */
+  public record Replaced(long files, long rows) {
+
+    /** Nothing. */
+    public static final Replaced NOTHING = new Replaced(0, 0);
+  }
 
   /**
    * Files that were left alone.

@@ -14,6 +14,7 @@ import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.PostedRows;
 import dev.dusky.core.ledger.RejectClaim;
+import dev.dusky.core.ledger.ReplaceClaim;
 import dev.dusky.core.ledger.RowRemoval;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.reject.RejectSpool;
@@ -64,6 +65,11 @@ public final class RehearsalLedger implements LoadLedger {
   }
 
   @Override
+  public List<PostedRows> inForce(String feed) {
+    return rehearsal.booked() ? rehearsal.real().inForce(feed) : List.of();
+  }
+
+  @Override
   public List<GrownColumn> grown(String feed) {
     return rehearsal.grown(feed);
   }
@@ -111,6 +117,7 @@ public final class RehearsalLedger implements LoadLedger {
     private final Trial trial = rehearsal.realTables().trial();
     private final Map<String, FileEntry> posted = new HashMap<>();
     private long files;
+    private boolean replacing;
 
     Rehearsed(String feed) {
       this.feed = feed;
@@ -132,6 +139,12 @@ public final class RehearsalLedger implements LoadLedger {
     }
 
     @Override
+    public Optional<ReplaceClaim> claimReplacing(
+        List<StagedFile> staged, List<Optional<FileEntry>> known) {
+      return Optional.of(new Replacing());
+    }
+
+    @Override
     public RejectClaim claimRejects(StoredReject any, Collection<Long> rejects) {
       throw new IllegalStateException("mending is not rehearsed");
     }
@@ -144,6 +157,56 @@ public final class RehearsalLedger implements LoadLedger {
     @Override
     public void close() {
       trial.close();
+    }
+
+    /** All files of a load that replaces what is there. */
+    private final class Replacing implements ReplaceClaim {
+
+      @Override
+      public Transaction transaction() {
+        return trial;
+      }
+
+      @Override
+      public List<PostedRows> inForce() {
+        return RehearsalLedger.this.inForce(feed);
+      }
+
+      @Override
+      public void replaced(List<PostedRows> postings, long rows) {
+        replacing = true;
+      }
+
+      @Override
+      public FileClaim of(StagedFile file) {
+        return new Claim(file, --files);
+      }
+
+      @Override
+      public void undo() {
+        trial.undoAll();
+        posted.clear();
+      }
+
+      @Override
+      public boolean renew() {
+        return true;
+      }
+
+      @Override
+      public void post() {
+        // Nothing is entered.
+      }
+
+      @Override
+      public void refuse(String why) {
+        // Nothing is entered.
+      }
+
+      @Override
+      public void close() {
+        trial.undoAll();
+      }
     }
 
     /** A file whose rows stay until the end, so that later files meet them. */
@@ -184,7 +247,7 @@ public final class RehearsalLedger implements LoadLedger {
       @Override
       public Optional<FileEntry> twinOf(String fingerprint) {
         Optional<FileEntry> earlier = Optional.ofNullable(posted.get(fingerprint));
-        return earlier.isPresent() ? earlier : twin(feed, fingerprint);
+        return earlier.isPresent() || replacing ? earlier : twin(feed, fingerprint);
       }
 
       @Override

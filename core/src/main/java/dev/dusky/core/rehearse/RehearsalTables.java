@@ -5,6 +5,7 @@ import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
 import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.FormerRows;
 import dev.dusky.core.tables.GroupChange;
 import dev.dusky.core.tables.LandedRows;
 import dev.dusky.core.tables.Landing;
@@ -93,6 +94,11 @@ final class RehearsalTables implements Tables {
   @Override
   public GroupChange changes(Transaction transaction, Landing landing, long loadId) {
     throw new IllegalStateException("a rehearsal claims files one by one");
+  }
+
+  @Override
+  public FormerRows former() {
+    return new RehearsedFormer(rehearsal, real.former());
   }
 
   @Override

@@ -67,6 +67,9 @@ public interface Tables {
   /** Starts the change that several small files make together. */
   GroupChange changes(Transaction transaction, Landing landing, long loadId);
 
+  /** What landing tables held before loads replaced it. */
+  FormerRows former();
+
   /** Opens a transaction for a rehearsal. */
   Trial trial();
 }

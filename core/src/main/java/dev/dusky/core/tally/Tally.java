@@ -31,6 +31,11 @@ public record Tally(
     return new Tally(read, 0, 0, rejected, filtered, read - rejected - filtered);
   }
 
+  /** The same if its file is not loaded after all. */
+  public Tally withheldAll() {
+    return refused(read, rejected, filtered);
+  }
+
   /** Whether every row read is accounted for. */
   public boolean balanced() {
     return read == loaded + duplicate + rejected + filtered + withheld;

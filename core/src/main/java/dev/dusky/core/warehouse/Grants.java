@@ -16,6 +16,9 @@ public interface Grants {
   /** The grants for a role that loads into existing tables. */
   List<String> loading(String role, String database, Collection<TableName> landing);
 
+  /** The grants that a role needs besides if its loads replace what is in a table. */
+  List<String> replacing(String role);
+
   /** The grants for a role that merges landed rows into existing targets. */
   List<String> merging(
       String role, String database, Collection<TableName> sources, Collection<TableName> targets);

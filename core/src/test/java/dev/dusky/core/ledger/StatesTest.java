@@ -21,7 +21,9 @@ class StatesTest {
   @Test
   void aPostedFileIsNeverPostedAgain() {
     assertFalse(FileState.POSTED.next().contains(FileState.POSTED));
-    assertEquals(EnumSet.of(FileState.REVERSED, FileState.MISSING), FileState.POSTED.next());
+    assertEquals(
+        EnumSet.of(FileState.REVERSED, FileState.REPLACED, FileState.MISSING),
+        FileState.POSTED.next());
   }
 
   @Test

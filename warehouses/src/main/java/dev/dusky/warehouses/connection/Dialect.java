@@ -94,6 +94,9 @@ public interface Dialect {
   /** Makes others that ask for this table's rows to look for repeats wait for this transaction. */
   void holdLanding(Connection connection, TableName table) throws SQLException;
 
+  /** Makes others wait that write into a table, until this transaction ends. */
+  void lockTable(Connection connection, TableName table) throws SQLException;
+
   /**
    * Makes others that look for twins among a feed's files wait for this transaction; two that post
    * the same content at the same time would not see for each other.

@@ -40,6 +40,11 @@ public final class JdbcGrants implements Grants {
   }
 
   @Override
+  public List<String> replacing(String role) {
+    return List.of("grant create on schema %s to %s".formatted(LEDGER, quote(role)));
+  }
+
+  @Override
   public List<String> merging(
       String role, String database, Collection<TableName> sources, Collection<TableName> targets) {
     List<TableName> both = new ArrayList<>(sources);

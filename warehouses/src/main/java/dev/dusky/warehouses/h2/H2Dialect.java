@@ -279,6 +279,11 @@ public final class H2Dialect implements Dialect {
   }
 
   @Override
+  public void lockTable(Connection connection, TableName table) {
+    // Only one process at a time has the database file open.
+  }
+
+  @Override
   public List<TableRule> rules(Connection connection, TableName table) throws SQLException {
     return RuleCatalogue.read(connection, RULES, table);
   }

@@ -11,6 +11,7 @@ import dev.dusky.core.tables.Tables;
 import dev.dusky.core.warehouse.Reversals;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.JdbcTransaction;
+import dev.dusky.warehouses.ledger.Replacements;
 import dev.dusky.warehouses.ledger.Reversal;
 import java.sql.SQLException;
 import java.util.List;
@@ -55,7 +56,7 @@ public final class JdbcReversals implements Reversals {
             ? "t.load_id = :load"
             : "t.file_id in (select x.file_id from dusky.tally x where x.load_id = :load"
                 + " and x.reversed_by is null and x.state in ('posted', 'twin'))";
-    return reverse(start, table, condition, Map.of("load", id), why);
+    return reverse(start, table, condition, Map.of("load", id), why, id);
   }
 
   @Override
@@ -65,7 +66,8 @@ public final class JdbcReversals implements Reversals {
         table,
         "f.feed = :feed and f.path = :path",
         Map.of("feed", start.feed(), "path", path),
-        why);
+        why,
+        0);
   }
 
   @Override
@@ -108,7 +110,8 @@ public final class JdbcReversals implements Reversals {
       TableName name,
       String condition,
       Map<String, Object> parameters,
-      String why) {
+      String why,
+      long replacing) {
     TableShape table =
         tables
             .shape(name)
@@ -128,14 +131,45 @@ public final class JdbcReversals implements Reversals {
       List<PostedRows> posted = lock(own, condition, parameters);
       checkMerged(own, posted);
       long rows = posted.isEmpty() ? 0 : reversal.reverse(posted, why);
+      long restored = posted.isEmpty() ? 0 : restore(own, start, name, replacing);
       own.getConnection().commit();
+      if (restored > 0) {
+        tables.former().tidy(name);
+      }
       return new Reversed(
-          reversal.loadId(), posted.stream().map(PostedRows::path).distinct().toList(), rows);
+          reversal.loadId(),
+          posted.stream().map(PostedRows::path).distinct().toList(),
+          rows,
+          restored);
     } catch (SQLException | JdbiException e) {
       throw database.failed(own, "Removing rows from " + name, Database.sqlException(e));
     } finally {
       database.release(own);
     }
+  }
+
+  /** Brings back what a load has replaced, if it has. */
+  private long restore(Handle own, LoadStart start, TableName name, long load) throws SQLException {
+    Replacements replacements = new Replacements(own);
+    Optional<Replacements.Replaced> replaced = replacements.of(load);
+    if (replaced.isEmpty()) {
+      return 0;
+    }
+    if (!replaced.get().kept()) {
+      throw Failure.warehouse("Load " + load + " cannot be reversed")
+          .because(
+              "the %,d rows that it replaced in %s are no longer kept: another load has replaced rows since"
+                  .formatted(replaced.get().rows(), name))
+          .hint("Nothing was changed. Stage the files of the state that you want, and load them");
+    }
+    long rows = tables.former().bringBack(JdbcTransaction.of(own), name, load);
+    if (rows != replaced.get().rows()) {
+      throw new SQLException(
+          "load %d replaced %,d rows, but %,d are kept; nothing was changed"
+              .formatted(load, replaced.get().rows(), rows));
+    }
+    replacements.restore(load, replaced.get(), start);
+    return rows;
   }
 
   /** Locks the files, so that no other process mends or loads them meanwhile. */

@@ -14,26 +14,21 @@ import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.JdbcTransaction;
 import dev.dusky.warehouses.connection.SqlFailures;
 import java.sql.SQLException;
-import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.jdbi.v3.core.Handle;
 import org.jdbi.v3.core.JdbiException;
-import org.jdbi.v3.core.statement.PreparedBatch;
 
 /** Row locks on several small files, whose rows and outcomes commit together. */
 final class JdbcGroupClaim implements GroupClaim {
-
-  /** The ledger's entry of one of the files. */
-  private record Held(long fileId, FileState state) {}
 
   private final Database database;
   private final Handle handle;
   private final JdbcRunningLoad load;
   private final Feed feed;
-  private final Map<String, Held> held = new HashMap<>();
+  private final FileLocks locks;
   private final Map<String, FileEntry> posted = new HashMap<>();
   private final FileRows outcomes;
   private boolean broken;
@@ -43,87 +38,13 @@ final class JdbcGroupClaim implements GroupClaim {
     this.handle = handle;
     this.load = load;
     this.feed = load.feed();
+    this.locks = new FileLocks(handle, database.dialect(), feed.name());
     this.outcomes = new FileRows(handle, database.dialect(), load);
   }
 
   /** Enters and locks the files; false if another load enters one of them at this moment. */
   boolean take(List<StagedFile> files, List<Optional<FileEntry>> known) throws SQLException {
-    if (!enter(files, known)) {
-      return false;
-    }
-    Map<String, StagedFile> byPath = new HashMap<>();
-    Map<String, Optional<Long>> seen = new HashMap<>();
-    for (int i = 0; i < files.size(); i++) {
-      byPath.put(files.get(i).path(), files.get(i));
-      seen.put(files.get(i).path(), known.get(i).flatMap(FileEntry::loadId));
-    }
-    handle
-        .createQuery(
-            "select file_id, path, version, state, load_id from dusky.file"
-                + " where feed = :feed and path = any(:paths) "
-                + database.dialect().claimClause())
-        .bind("feed", feed.name())
-        .bindArray("paths", String.class, files.stream().map(StagedFile::path).toList())
-        .map(FileEntryColumns::read)
-        .forEach(
-            entry -> {
-              boolean same =
-                  entry.version().equals(byPath.get(entry.path()).version())
-                      && entry.load().equals(seen.get(entry.path()));
-              if (same && !entry.state().settled()) {
-                held.put(entry.path(), new Held(entry.fileId(), entry.state()));
-              }
-            });
-    return true;
-  }
-
-  /** The columns that are read with the lock. */
-  private record FileEntryColumns(
-      long fileId, String path, String version, FileState state, Optional<Long> load) {
-
-    static FileEntryColumns read(
-        java.sql.ResultSet row, org.jdbi.v3.core.statement.StatementContext context)
-        throws SQLException {
-      return new FileEntryColumns(
-          row.getLong("file_id"),
-          row.getString("path"),
-          row.getString("version"),
-          FileState.of(row.getString("state")),
-          Optional.ofNullable(row.getObject("load_id", Long.class)));
-    }
-  }
-
-  private boolean enter(List<StagedFile> files, List<Optional<FileEntry>> known)
-      throws SQLException {
-    Instant now = Instant.now();
-    try {
-      PreparedBatch batch =
-          handle.prepareBatch(
-              "insert into dusky.file (feed, path, version, state, size_bytes, modified_at,"
-                  + " seen_at) values (:feed, :path, :version, 'waiting', :size, :modified, :now)");
-      for (int i = 0; i < files.size(); i++) {
-        if (known.get(i).isEmpty()) {
-          StagedFile file = files.get(i);
-          batch
-              .bind("feed", feed.name())
-              .bind("path", file.path())
-              .bind("version", file.version())
-              .bind("size", file.size())
-              .bind("modified", file.modified())
-              .bind("now", now)
-              .add();
-        }
-      }
-      batch.execute();
-      handle.getConnection().commit();
-      return true;
-    } catch (JdbiException e) {
-      handle.getConnection().rollback();
-      if (!"23505".equals(Database.state(e))) {
-        throw e;
-      }
-      return false;
-    }
+    return locks.take(files, known);
   }
 
   @Override
@@ -133,7 +54,7 @@ final class JdbcGroupClaim implements GroupClaim {
 
   @Override
   public Optional<FileClaim> of(StagedFile file) {
-    return Optional.ofNullable(held.get(file.path())).map(h -> new Member(file, h));
+    return locks.of(file.path()).map(h -> new Member(file, h));
   }
 
   @Override
@@ -182,10 +103,10 @@ final class JdbcGroupClaim implements GroupClaim {
   /** The claim on one of the files. */
   private final class Member implements FileClaim {
     private final StagedFile file;
-    private final Held entry;
+    private final FileLocks.Held entry;
     private boolean settled;
 
-    Member(StagedFile file, Held entry) {
+    Member(StagedFile file, FileLocks.Held entry) {
       this.file = file;
       this.entry = entry;
     }

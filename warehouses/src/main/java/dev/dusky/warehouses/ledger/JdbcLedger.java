@@ -19,6 +19,7 @@ import dev.dusky.warehouses.connection.Database;
 import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
@@ -140,6 +141,13 @@ public final class JdbcLedger implements Ledger {
   public List<PostedRows> inForce(String feed, String path) {
     return database.transact(
         "Looking for what is posted of " + path, h -> Reversal.inForceOf(h, feed, path));
+  }
+
+  @Override
+  public List<PostedRows> inForce(String feed) {
+    return database.transact(
+        "Reading what is posted of feed " + feed,
+        h -> Reversal.inForce(h, "f.feed = :feed", Map.of("feed", feed)));
   }
 
   @Override

@@ -9,6 +9,7 @@ import dev.dusky.core.ledger.GroupClaim;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.RejectClaim;
+import dev.dusky.core.ledger.ReplaceClaim;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.reject.StoredReject;
 import dev.dusky.warehouses.connection.Database;
@@ -102,6 +103,23 @@ final class JdbcRunningLoad implements RunningLoad {
             "Claiming small files of feed " + feed.name(),
             h -> claim.take(files, known));
     return taken ? Optional.of(claim) : Optional.empty();
+  }
+
+  @Override
+  public Optional<ReplaceClaim> claimReplacing(
+      List<StagedFile> files, List<Optional<FileEntry>> known) {
+    Handle own = take();
+    JdbcReplaceClaim claim = new JdbcReplaceClaim(database, own, this, files, known);
+    try {
+      if (database.runOrUndo(own, "Claiming the files of feed " + feed.name(), h -> claim.take())) {
+        return Optional.of(claim);
+      }
+    } catch (Failure failure) {
+      giveBack(own);
+      throw failure;
+    }
+    giveBack(own);
+    return Optional.empty();
   }
 
   @Override

@@ -24,7 +24,18 @@ public final class Migrations {
   private record Step(int version, String description) {}
 
   private static final List<Step> STEPS =
-      List.of(new Step(1, "loads, files, tallies, rejects, merges, drift"));
+      List.of(
+          new Step(1, "loads, files, tallies, rejects, merges, drift"),
+          new Step(2, "loads that replace, sources"));
+
+  /** A check as step 1 made it, under a name that the database chose. */
+  private static final String CHECK =
+      """
+      select t.constraint_name from information_schema.table_constraints t
+      join information_schema.check_constraints c on c.constraint_schema = t.constraint_schema
+        and c.constraint_name = t.constraint_name
+      where t.table_schema = 'dusky' and t.table_name = '%s'
+        and c.check_clause like '%%%s%%' and c.check_clause not like '%%replace%%'""";
 
   private static final TableName MIGRATION = new TableName("dusky", "migration");
 
@@ -77,7 +88,9 @@ public final class Migrations {
 
   private void apply(Connection connection, Step step) throws SQLException {
     List<String> statements =
-        Arrays.stream(script(step).split(";\\s*\\n")).filter(sql -> !sql.isBlank()).toList();
+        Arrays.stream(script(connection, step).split(";\\s*\\n"))
+            .filter(sql -> !sql.isBlank())
+            .toList();
     if (dialect.embedded()) {
       applyOneByOne(connection, step, statements);
     } else {
@@ -136,10 +149,26 @@ public final class Migrations {
     }
   }
 
-  private String script(Step step) {
+  /** The statement that drops a check of step 1; one without effect if it is dropped already. */
+  private static String drop(Connection connection, Step step, String table, String word)
+      throws SQLException {
+    if (step.version() < 2) {
+      return "";
+    }
+    try (Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(CHECK.formatted(table, word))) {
+      return row.next()
+          ? "alter table dusky.%s drop constraint \"%s\";".formatted(table, row.getString(1))
+          : "select 1;"; // so that the number of statements stays the same
+    }
+  }
+
+  private String script(Connection connection, Step step) throws SQLException {
     String name = "ledger-%03d.sql".formatted(step.version());
     try (InputStream in = Migrations.class.getResourceAsStream(name)) {
       return new String(in.readAllBytes(), StandardCharsets.UTF_8)
+          .replace("${dropFileStates}", drop(connection, step, "file", "missing"))
+          .replace("${dropLoadKinds}", drop(connection, step, "load", "promote"))
           .replace("${bytes}", dialect.bytesType())
           .replace("${text}", dialect.textType())
           .replace("${livePosting}", dialect.livePosting())

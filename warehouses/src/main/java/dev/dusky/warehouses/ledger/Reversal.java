@@ -1,5 +1,6 @@
 package dev.dusky.warehouses.ledger;
 
+import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
@@ -22,6 +23,8 @@ public final class Reversal {
   private final Handle handle;
   private final LoadStart start;
   private final RowRemoval removal;
+  private FileState after = FileState.REVERSED;
+  private LoadKind kind = LoadKind.REVERSE;
   private long reverseLoad;
 
   /** A reversal on that connection. */
@@ -29,6 +32,13 @@ public final class Reversal {
     this.handle = handle;
     this.start = start;
     this.removal = removal;
+  }
+
+  /** The same for rows that another load replaces; mended rejects stay so. */
+  Reversal replacing() {
+    after = FileState.REPLACED;
+    kind = LoadKind.REPLACE;
+    return this;
   }
 
   /** The number of the reversing load, or 0 if there was nothing to reverse. */
@@ -84,7 +94,7 @@ public final class Reversal {
    * @return how many rows were deleted
    */
   public long reverse(List<PostedRows> all, String why) throws SQLException {
-    reverseLoad = LoadRows.insert(handle, start.as(LoadKind.REVERSE));
+    reverseLoad = LoadRows.insert(handle, start.as(kind));
     long removed = 0;
     for (PostedRows posted : all) {
       removed += remove(posted);
@@ -97,7 +107,7 @@ public final class Reversal {
           "update dusky.merge_reject set state = 'reversed'"
               + " where load_id = :load and file_id = :file and state = 'open'",
           keys);
-      if (posted.mended()) { // their rejects are open again
+      if (posted.mended() && after == FileState.REVERSED) { // their rejects are open again
         run(
             "update dusky.reject set state = 'open', settled_at = null, settled_by = null,"
                 + " settled_load = null where settled_load = :load and file_id = :file",
@@ -151,21 +161,28 @@ public final class Reversal {
         keys);
   }
 
-  /** The file waits again; its open rejects are waived with the reason. */
+  /** The file is no longer posted; its open rejects are waived with the reason. */
   private void release(long file, String why) {
     Map<String, Object> keys =
         Map.of(
-            "by", reverseLoad,
-            "file", file,
-            "why", why,
-            "now", Instant.now(),
-            "person", start.startedBy());
+            "by",
+            reverseLoad,
+            "file",
+            file,
+            "why",
+            why,
+            "now",
+            Instant.now(),
+            "person",
+            start.startedBy(),
+            "state",
+            after.label());
     run(
         "update dusky.reject set state = 'waived', settled_at = :now, settled_by = :person,"
             + " reason = :why where file_id = :file and state = 'open'",
         keys);
     run(
-        "update dusky.file set state = 'reversed', load_id = :by, message = :why,"
+        "update dusky.file set state = :state, load_id = :by, message = :why,"
             + " settled_at = :now where file_id = :file",
         keys);
   }

@@ -237,6 +237,13 @@ public final class PostgresDialect implements Dialect {
   }
 
   @Override
+  public void lockTable(Connection connection, TableName table) throws SQLException {
+    try (Statement statement = connection.createStatement()) {
+      statement.execute("lock table " + Identifiers.quote(table) + " in share row exclusive mode");
+    }
+  }
+
+  @Override
   public void holdContents(Connection connection, String feed) throws SQLException {
     hold(connection, CONTENTS_LOCK, feed);
   }

@@ -9,6 +9,7 @@ import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
 import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.FormerRows;
 import dev.dusky.core.tables.GroupChange;
 import dev.dusky.core.tables.Landing;
 import dev.dusky.core.tables.LandingChange;
@@ -232,6 +233,11 @@ public final class JdbcTables implements Tables {
   @Override
   public GroupChange changes(Transaction transaction, Landing landing, long loadId) {
     return new JdbcGroupChange(database, writing, JdbcTransaction.of(transaction), landing, loadId);
+  }
+
+  @Override
+  public FormerRows former() {
+    return new JdbcFormerRows(database);
   }
 
   @Override
