@@ -21,7 +21,10 @@ final class ParquetCodecs implements CompressionCodecFactory {
 
   @Override
   public BytesInputCompressor getCompressor(CompressionCodecName name) {
-    throw new UnsupportedOperationException("this only reads");
+    if (name != CompressionCodecName.ZSTD) {
+      throw new IllegalArgumentException("files are written with Zstandard, not " + name);
+    }
+    return new ZstdPages();
   }
 
   @Override
@@ -96,6 +99,23 @@ final class ParquetCodecs implements CompressionCodecFactory {
       byte[] target = new byte[toSize];
       codec.decompress(source, target);
       to.put(target);
+    }
+
+    @Override
+    public void release() {}
+  }
+
+  /** Compresses pages with Zstandard. */
+  private static final class ZstdPages implements BytesInputCompressor {
+
+    @Override
+    public BytesInput compress(BytesInput page) throws IOException {
+      return BytesInput.from(Zstd.compress(page.toByteArray()));
+    }
+
+    @Override
+    public CompressionCodecName getCodecName() {
+      return CompressionCodecName.ZSTD;
     }
 
     @Override

@@ -6,6 +6,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeOrder;
+import dev.dusky.core.source.Source;
 import dev.dusky.core.warehouse.WarehouseSettings;
 import dev.dusky.depots.DepotAddress;
 import java.io.IOException;
@@ -25,6 +26,7 @@ import java.util.Optional;
  * @param layouts the layouts by name
  * @param feeds the feeds by name, in order
  * @param merges the merges by name, in order
+ * @param sources the sources by name, in order
  * @param watch how feeds are looked after
  * @param lines the lines on which feeds and their columns are declared, by feed and feed.column
  */
@@ -35,6 +37,7 @@ public record Configuration(
     Map<String, Layout> layouts,
     Map<String, Feed> feeds,
     Map<String, Merge> merges,
+    Map<String, Source> sources,
     WatchSettings watch,
     Map<String, Integer> lines) {
 
@@ -104,6 +107,11 @@ public record Configuration(
   /** The depot with this name. */
   public DepotAddress depot(String name) {
     return named("depot", name, depots);
+  }
+
+  /** The source with this name. */
+  public Source source(String name) {
+    return named("source", name, sources);
   }
 
   /** The layout with this name. */

@@ -11,6 +11,7 @@ import dev.dusky.core.layout.FieldNaming;
 import dev.dusky.core.layout.Layout;
 import dev.dusky.core.layout.XmlLayout;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.source.Source;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
@@ -29,7 +30,8 @@ import java.util.Optional;
 /** Reads the sections of a configuration. */
 final class ConfigurationReader {
 
-  private static final String NAME = "[A-Za-z][A-Za-z0-9_-]{0,62}";
+  /** The form of names. */
+  static final String NAME = "[A-Za-z][A-Za-z0-9_-]{0,62}";
 
   private final Path file;
   private final ConfigProblems problems;
@@ -60,9 +62,13 @@ final class ConfigurationReader {
         .forEach((name, node) -> feeds.put(name, feed(name, node, depots, layouts, limits)));
     MergeTimings timings = new MergeTimings();
     Map<String, Merge> merges = new MergeReader(problems, timings).read(top.children("merges"));
+    Map<String, Source> sources =
+        new SourcesReader(problems, secrets, file.toAbsolutePath().getParent())
+            .read(top.children("sources"));
     WatchSettings watch = WatchSettings.read(top, secrets, timings.all());
     top.done();
-    return new Configuration(file, warehouse, depots, layouts, feeds, merges, watch, lines);
+    return new Configuration(
+        file, warehouse, depots, layouts, feeds, merges, sources, watch, lines);
   }
 
   private String checkName(String kind, String name, Node node) {
@@ -100,7 +106,7 @@ final class ConfigurationReader {
 
   /** The URL with a relative H2 file made absolute; one with a password in it is a problem. */
   private String url(Section section, String key, String url) {
-    if (url.toLowerCase(java.util.Locale.ROOT).matches(".*[?&;](password|user)=.*")) {
+    if (tellsSecrets(url)) {
       section.problem(key, "user and password do not belong in the URL; give them as keys");
     }
     Optional<String> resolved = Warehouses.resolve(url, file.toAbsolutePath().getParent());
@@ -108,6 +114,11 @@ final class ConfigurationReader {
       section.problem(key, "'%s' is of an unknown kind: use %s".formatted(url, Warehouses.forms()));
     }
     return resolved.orElse(url);
+  }
+
+  /** Whether a JDBC URL has user or password in it. */
+  static boolean tellsSecrets(String url) {
+    return url.toLowerCase(java.util.Locale.ROOT).matches(".*[?&;](password|user)=.*");
   }
 
   private DepotAddress depot(String name, Node node) {

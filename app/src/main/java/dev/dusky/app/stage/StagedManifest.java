@@ -1,5 +1,6 @@
 package dev.dusky.app.stage;
 
+import dev.dusky.core.bytes.Checksums;
 import dev.dusky.core.bytes.TemporaryFolder;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.expect.FiguresJson;
@@ -7,13 +8,9 @@ import dev.dusky.core.expect.Manifest;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.stage.LocalFile;
 import java.io.IOException;
-import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -32,7 +29,7 @@ final class StagedManifest {
               file.path(),
               true,
               Optional.of(file.size()),
-              Optional.of(sha256(file.file())),
+              Optional.of(Checksums.sha256(file.file())),
               Optional.empty(),
               Map.of()));
     }
@@ -50,19 +47,6 @@ final class StagedManifest {
       depot.put(path, local);
     } finally {
       Files.delete(local);
-    }
-  }
-
-  private static String sha256(Path file) throws IOException {
-    try (InputStream in = Files.newInputStream(file)) {
-      MessageDigest digest = MessageDigest.getInstance("SHA-256");
-      byte[] buffer = new byte[1 << 16];
-      for (int read = in.read(buffer); read >= 0; read = in.read(buffer)) {
-        digest.update(buffer, 0, read);
-      }
-      return HexFormat.of().formatHex(digest.digest());
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException("every Java has SHA-256", e);
     }
   }
 }

@@ -23,6 +23,7 @@ import picocli.CommandLine.Parameters;
       "  dusky stage yard outbox --include '*.csv' --limit-rate 5MB --move",
       "  dusky stage yard big.csv --split 256MB --compress zstd --manifest m.json",
       "  producer | dusky stage yard - --as ev/{date}/{n}.jsonl.zst --roll 64MB,60s",
+      "  dusky stage yard source:customers          what is new in a database",
       "  dusky stage yard --tidy                    drop uploads left unfinished",
       "",
       "With --listen it takes records over HTTP, and answers once they are on disk.",
@@ -40,7 +41,9 @@ final class StageCommand extends DuskyCommand {
       index = "1..*",
       arity = "0..*",
       paramLabel = "PATH",
-      description = "Local files and directories; a directory includes everything below it.")
+      description =
+          "Local files and directories, a directory with everything below it; - for standard"
+              + " input; source:NAME for the rows of a source.")
   List<Path> paths = new ArrayList<>();
 
   @Mixin StageOptions options;
@@ -48,6 +51,8 @@ final class StageCommand extends DuskyCommand {
   @Mixin SplitOptions split;
 
   @Mixin StreamOptions stream;
+
+  @Mixin SourceOptions source;
 
   @Mixin TidyOptions tidy;
 
@@ -60,6 +65,9 @@ final class StageCommand extends DuskyCommand {
       if (stream.listen != null || paths.equals(List.of(Path.of("-")))) {
         return stream.run(
             screen, workspace, depotName, Optional.ofNullable(stream.spool).map(this::local));
+      }
+      if (SourceOptions.named(paths)) {
+        return source.run(screen, workspace, depotName, paths, options.parallel);
       }
       return options.run(
           screen, workspace, depotName, paths.stream().map(this::local).toList(), split);

@@ -19,6 +19,9 @@ public interface Ledger extends LoadLedger {
   /** The rejects. */
   RejectEntries rejects();
 
+  /** The stagings of sources. */
+  SourceRuns sources();
+
   /** Pauses, and the state of watching. */
   FeedEntries feeds();
 }

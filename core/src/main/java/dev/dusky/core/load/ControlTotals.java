@@ -1,5 +1,6 @@
 package dev.dusky.core.load;
 
+import dev.dusky.core.bytes.Checksums;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.expect.ControlFigures;
@@ -12,8 +13,6 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.math.BigDecimal;
 import java.security.DigestInputStream;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
@@ -48,12 +47,8 @@ final class ControlTotals {
     if (sum.isEmpty()) {
       return stored;
     }
-    try {
-      digest = new DigestInputStream(stored, MessageDigest.getInstance("SHA-256"));
-      return digest;
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException("every Java has SHA-256", e);
-    }
+    digest = new DigestInputStream(stored, Checksums.sha256());
+    return digest;
   }
 
   /** Whether a checksum of the stored bytes is taken, which asks for them in their order. */

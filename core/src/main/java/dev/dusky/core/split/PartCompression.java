@@ -3,6 +3,7 @@ package dev.dusky.core.split;
 import com.github.luben.zstd.ZstdOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.zip.GZIPOutputStream;
 
@@ -33,6 +34,17 @@ public enum PartCompression {
       }
     }
     return Optional.empty();
+  }
+
+  /** The compression that a path's ending says. */
+  public static PartCompression ofPath(String path) {
+    String lower = path.toLowerCase(Locale.ROOT);
+    for (PartCompression compression : values()) {
+      if (compression != NONE && lower.endsWith(compression.extension)) {
+        return compression;
+      }
+    }
+    return NONE;
   }
 
   /** What is added to the name of a file so compressed. */

@@ -1,5 +1,6 @@
 package dev.dusky.core.split;
 
+import dev.dusky.core.bytes.Checksums;
 import dev.dusky.core.bytes.TemporaryFolder;
 import java.io.BufferedOutputStream;
 import java.io.EOFException;
@@ -10,7 +11,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.DigestOutputStream;
 import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.util.HexFormat;
 
 /**
@@ -28,7 +28,7 @@ public record PartFile(Path file, long size, String sha256) implements AutoClose
   public static PartFile write(Path whole, Cut cut, PartCompression compression)
       throws IOException {
     Path file = TemporaryFolder.newFile(".part");
-    MessageDigest digest = sha256Digest();
+    MessageDigest digest = Checksums.sha256();
     try {
       try (InputStream in = Files.newInputStream(whole);
           OutputStream out =
@@ -43,14 +43,6 @@ public record PartFile(Path file, long size, String sha256) implements AutoClose
     } catch (IOException | RuntimeException e) {
       Files.deleteIfExists(file);
       throw e;
-    }
-  }
-
-  private static MessageDigest sha256Digest() {
-    try {
-      return MessageDigest.getInstance("SHA-256");
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException("every Java has SHA-256", e);
     }
   }
 

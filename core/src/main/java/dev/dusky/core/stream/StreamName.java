@@ -32,8 +32,13 @@ public final class StreamName {
     }
   }
 
-  /** The path of a file. */
-  String path(Instant completed, long number) {
+  /**
+   * The path of a file.
+   *
+   * @param completed when the file was completed
+   * @param number a number that no other file of the stream has
+   */
+  public String path(Instant completed, long number) {
     var at = completed.atOffset(ZoneOffset.UTC);
     return template
         .replace("{date}", DATE.format(at))
@@ -41,14 +46,14 @@ public final class StreamName {
         .replace(NUMBER, "%06d".formatted(number));
   }
 
+  /** The template. */
+  @Override
+  public String toString() {
+    return template;
+  }
+
   /** How the files are compressed. */
   PartCompression compression() {
-    String lower = template.toLowerCase(Locale.ROOT);
-    for (PartCompression compression : PartCompression.values()) {
-      if (compression != PartCompression.NONE && lower.endsWith(compression.extension())) {
-        return compression;
-      }
-    }
-    return PartCompression.NONE;
+    return PartCompression.ofPath(template);
   }
 }

@@ -1,10 +1,9 @@
 package dev.dusky.core.stream;
 
+import dev.dusky.core.concurrent.FolderLock;
 import dev.dusky.core.failure.Failure;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
-import java.nio.channels.FileLock;
-import java.nio.channels.OverlappingFileLockException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -33,36 +32,25 @@ final class StreamSpool implements AutoCloseable {
 
   private final Path folder;
   private final StreamName name;
-  private final FileChannel lockChannel;
-  private final FileLock lock;
+  private final FolderLock lock;
   private long next;
 
-  private StreamSpool(Path folder, StreamName name, FileChannel lockChannel, FileLock lock) {
+  private StreamSpool(Path folder, StreamName name, FolderLock lock) {
     this.folder = folder;
     this.name = name;
-    this.lockChannel = lockChannel;
     this.lock = lock;
   }
 
   /** Takes the folder, or fails if another process has it. */
   static StreamSpool open(Path folder, StreamName name) throws IOException {
-    Files.createDirectories(folder);
-    FileChannel channel =
-        FileChannel.open(
-            folder.resolve("lock"), StandardOpenOption.CREATE, StandardOpenOption.WRITE);
-    FileLock lock = null;
-    try {
-      lock = channel.tryLock();
-    } catch (OverlappingFileLockException e) {
-      // Another stream of this process has it.
-    }
-    if (lock == null) {
-      channel.close();
-      throw Failure.usage("The spool " + folder + " is in use")
-          .because("another process collects a stream there")
-          .hint("Stop it, or give this stream a folder with --spool");
-    }
-    StreamSpool spool = new StreamSpool(folder, name, channel, lock);
+    FolderLock lock =
+        FolderLock.take(folder)
+            .orElseThrow(
+                () ->
+                    Failure.usage("The spool " + folder + " is in use")
+                        .because("another process collects a stream there")
+                        .hint("Stop it, or give this stream a folder with --spool"));
+    StreamSpool spool = new StreamSpool(folder, name, lock);
     spool.next = spool.readNext();
     return spool;
   }
@@ -180,7 +168,6 @@ final class StreamSpool implements AutoCloseable {
 
   @Override
   public void close() throws IOException {
-    lock.release();
-    lockChannel.close();
+    lock.close();
   }
 }

@@ -14,6 +14,7 @@ import dev.dusky.core.ledger.Pause;
 import dev.dusky.core.ledger.PostedRows;
 import dev.dusky.core.ledger.RejectEntries;
 import dev.dusky.core.ledger.RunningLoad;
+import dev.dusky.core.ledger.SourceRuns;
 import dev.dusky.core.table.TableName;
 import dev.dusky.warehouses.connection.Database;
 import java.sql.SQLException;
@@ -184,6 +185,11 @@ public final class JdbcLedger implements Ledger {
   @Override
   public RejectEntries rejects() {
     return new JdbcRejectEntries(database);
+  }
+
+  @Override
+  public SourceRuns sources() {
+    return new JdbcSourceRuns(database);
   }
 
   @Override

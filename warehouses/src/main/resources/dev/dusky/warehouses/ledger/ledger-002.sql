@@ -27,6 +27,7 @@ create table dusky.source_run (
   newer varchar(200),
   high_water varchar(400),
   shape ${text} not null,
+  fingerprint varchar(64) not null,
   file_count integer not null,
   row_count bigint not null,
   byte_count bigint not null,

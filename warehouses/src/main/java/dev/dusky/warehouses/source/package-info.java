@@ -1,0 +1,2 @@
+/** Operational databases that sources read from, over JDBC. */
+package dev.dusky.warehouses.source;
