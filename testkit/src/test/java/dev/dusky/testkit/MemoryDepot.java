@@ -9,7 +9,9 @@ import dev.dusky.core.failure.Failure;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.Arrays;
@@ -178,12 +180,21 @@ public final class MemoryDepot implements Depot {
 
   @Override
   public StagedFile put(String path, Path local, Uplink uplink) {
-    throw new UnsupportedOperationException();
+    with(path, bytes(local));
+    return look(path).orElseThrow();
   }
 
   @Override
   public boolean same(StagedFile staged, Path local) {
-    throw new UnsupportedOperationException();
+    return Arrays.equals(files.get(staged.path()), bytes(local));
+  }
+
+  private static byte[] bytes(Path local) {
+    try {
+      return Files.readAllBytes(local);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
   }
 
   @Override
