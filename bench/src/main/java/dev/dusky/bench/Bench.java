@@ -12,9 +12,9 @@ final class Bench {
 
   /**
    * Usage: {@code reading | ranges | formats FORMAT | postgres | h2 | refusals [DATABASE] | repeats
-   * | files | merge | stage | data FILE ROWS | table NOTED KEPT OUT LOAD}, with {@code -Drows=N}
-   * for fewer rows, {@code -Dturns=N} for other numbers of pairs, {@code -Dresults=FILE} to note
-   * the ratios.
+   * | files | merge | stage | transfer | data FILE ROWS | table NOTED KEPT OUT LOAD}, with {@code
+   * -Drows=N} for fewer rows, {@code -Dturns=N} for other numbers of pairs, {@code -Dresults=FILE}
+   * to note the ratios.
    */
   public static void main(String[] args) throws Exception {
     if (args.length == 3 && args[0].equals("data")) {
@@ -44,9 +44,10 @@ final class Bench {
         case "merge" -> new MergeBench(rows).run();
         case "h2" -> new H2Bench(file, rows).run();
         case "stage" -> new StageBench(folder, file).run();
+        case "transfer" -> new TransferBench(folder, file, rows).run();
         default ->
             System.out.println(
-                "say one of: reading, ranges, formats FORMAT, postgres, h2, refusals, repeats, files, merge, stage, data FILE ROWS");
+                "say one of: reading, ranges, formats FORMAT, postgres, h2, refusals, repeats, files, merge, stage, transfer, data FILE ROWS");
       }
     } finally {
       try (var left = Files.walk(folder)) {

@@ -53,13 +53,17 @@ final class BenchFeed {
 
   /** Loads the file under its own feed, so that it counts as waiting each time. */
   static LoadResult load(Warehouse warehouse, Path file, TableName into, String feedName) {
-    Feed feed = of(feedName, file.getFileName().toString(), into);
+    return load(warehouse, file, of(feedName, file.getFileName().toString(), into));
+  }
+
+  /** Loads the file with a feed. */
+  static LoadResult load(Warehouse warehouse, Path file, Feed feed) {
     try (Depot depot = BenchDepots.directory(file.getParent())) {
       LoadStart start =
           new LoadStart(
               LoadKind.LOAD,
-              feedName,
-              into.toString(),
+              feed.name(),
+              feed.into().toString(),
               "benchmark",
               "bench",
               "bench",

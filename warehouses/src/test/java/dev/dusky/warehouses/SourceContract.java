@@ -120,7 +120,17 @@ abstract class SourceContract extends WarehouseTesting {
     return warehouse.ledger().sources().last(source).flatMap(SourceRun::highWater).orElse("");
   }
 
-  private static String failed(Runnable work) {
+  /** Stages all rows of a query and gives the lines of its files. */
+  final List<String> staged(String name, String query) {
+    stage(source(name, query, Optional.empty(), 0), depot);
+    try {
+      return lines(name);
+    } catch (Exception e) {
+      throw new AssertionError(e);
+    }
+  }
+
+  static String failed(Runnable work) {
     return assertThrows(Failure.class, work::run).getMessage();
   }
 

@@ -52,12 +52,19 @@ public final class JdbcFormerRows implements FormerRows {
     return new TableName("dusky", PREFIX + loadId);
   }
 
+  /** Where making a table does not commit, it is made with the rows. */
   @Override
   public void prepare(TableName table, long loadId) {
-    String sql =
-        "create table %s as select * from %s where 1 = 0"
-            .formatted(Identifiers.quote(kept(loadId)), Identifiers.quote(table));
-    database.transact("Making room for the rows that are replaced", h -> h.execute(sql));
+    if (database.dialect().embedded()) {
+      database.transact(
+          "Making room for the rows that are replaced",
+          h -> h.execute(create(table, loadId) + " where 1 = 0"));
+    }
+  }
+
+  private static String create(TableName table, long loadId) {
+    return "create table %s as select * from %s"
+        .formatted(Identifiers.quote(kept(loadId)), Identifiers.quote(table));
   }
 
   @Override
@@ -79,7 +86,13 @@ public final class JdbcFormerRows implements FormerRows {
         handle,
         "Taking rows out of " + table,
         h -> {
-          copy(h, table, kept(loadId), only);
+          boolean whole = only.isEmpty() && !database.dialect().embedded();
+          if (!database.dialect().embedded()) {
+            h.execute(create(table, loadId) + (whole ? "" : " where 1 = 0"));
+          }
+          if (!whole) {
+            copy(h, table, kept(loadId), only);
+          }
           return delete(h, table, only);
         });
   }

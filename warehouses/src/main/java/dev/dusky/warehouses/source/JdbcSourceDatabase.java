@@ -14,12 +14,14 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.ResultSetMetaData;
 import java.sql.SQLException;
+import java.sql.Statement;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.OffsetDateTime;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import org.postgresql.PGConnection;
 
 /** The database of a source. The query is a subquery of what is asked, so it can only read. */
 final class JdbcSourceDatabase implements SourceDatabase {
@@ -39,8 +41,8 @@ final class JdbcSourceDatabase implements SourceDatabase {
     try (Connection connection = connections.open()) {
       quote = connection.getMetaData().getIdentifierQuoteString().strip();
       boolean upper = connection.getMetaData().storesUpperCaseIdentifiers();
-      try (PreparedStatement empty = connection.prepareStatement(select("*") + " where 1 = 0");
-          ResultSet rows = empty.executeQuery()) {
+      try (Statement empty = connection.createStatement();
+          ResultSet rows = empty.executeQuery(select("*") + " where 1 = 0")) {
         ResultSetMetaData data = rows.getMetaData();
         for (int c = 1; c <= data.getColumnCount(); c++) {
           found.add(SourceTypes.column(data, c, upper));
@@ -91,17 +93,26 @@ final class JdbcSourceDatabase implements SourceDatabase {
   public Optional<long[]> keys(Optional<String> from) {
     String key = quoted(source.slices().orElseThrow().by());
     String sql = select("min(%s), max(%s)".formatted(key, key)) + where(newer(from));
-    try (Connection connection = connections.open();
-        PreparedStatement statement = connection.prepareStatement(sql)) {
-      bind(statement, from, KeyRange.ALL);
-      try (ResultSet row = statement.executeQuery()) {
-        row.next();
-        long least = row.getLong(1);
-        return row.wasNull() ? Optional.empty() : Optional.of(new long[] {least, row.getLong(2)});
+    try (Connection connection = connections.open()) {
+      if (connection.isWrapperFor(PGConnection.class)) {
+        try (Statement statement = connection.createStatement();
+            ResultSet row = statement.executeQuery(filled(sql, from, KeyRange.ALL))) {
+          return keys(row);
+        }
+      }
+      try (PreparedStatement statement = prepare(connection, sql, from, KeyRange.ALL);
+          ResultSet row = statement.executeQuery()) {
+        return keys(row);
       }
     } catch (SQLException e) {
       throw refused(e);
     }
+  }
+
+  private static Optional<long[]> keys(ResultSet row) throws SQLException {
+    row.next();
+    long least = row.getLong(1);
+    return row.wasNull() ? Optional.empty() : Optional.of(new long[] {least, row.getLong(2)});
   }
 
   @Override
@@ -119,13 +130,17 @@ final class JdbcSourceDatabase implements SourceDatabase {
     }
     Connection connection = connections.open();
     try {
+      if (connection.isWrapperFor(PGConnection.class)) {
+        return new PostgresSourceReader(
+            source.name(),
+            columns,
+            connection,
+            filled(
+                select(PostgresSourceReader.selected(columns)) + where(conditions), from, range));
+      }
       PreparedStatement statement =
-          connection.prepareStatement(
-              select("*") + where(conditions),
-              ResultSet.TYPE_FORWARD_ONLY,
-              ResultSet.CONCUR_READ_ONLY);
+          prepare(connection, select("*") + where(conditions), from, range);
       statement.setFetchSize(FETCH);
-      bind(statement, from, range);
       return new JdbcSourceReader(source.name(), columns, connection, statement);
     } catch (SQLException e) {
       try {
@@ -147,6 +162,15 @@ final class JdbcSourceDatabase implements SourceDatabase {
     return conditions.isEmpty() ? "" : " where " + String.join(" and ", conditions);
   }
 
+  private PreparedStatement prepare(
+      Connection connection, String sql, Optional<String> from, KeyRange range)
+      throws SQLException {
+    PreparedStatement statement =
+        connection.prepareStatement(sql, ResultSet.TYPE_FORWARD_ONLY, ResultSet.CONCUR_READ_ONLY);
+    bind(statement, from, range);
+    return statement;
+  }
+
   private void bind(PreparedStatement statement, Optional<String> from, KeyRange range)
       throws SQLException {
     int next = 1;
@@ -160,6 +184,31 @@ final class JdbcSourceDatabase implements SourceDatabase {
     if (range.to().isPresent()) {
       statement.setLong(next, range.to().get());
     }
+  }
+
+  /** The statement with its values in it; all of them are of our own making. */
+  private String filled(String sql, Optional<String> from, KeyRange range) {
+    String result = sql;
+    if (from.isPresent()) {
+      SqlType type = column(source.newer().orElseThrow().column()).type();
+      String literal =
+          type.kind().isTemporal()
+              ? "%s '%s'".formatted(type, from.get())
+              : new BigDecimal(from.get()).toPlainString();
+      result = fill(result, literal);
+    }
+    for (Optional<Long> end : List.of(range.from(), range.to())) {
+      if (end.isPresent()) {
+        result = fill(result, Long.toString(end.get()));
+      }
+    }
+    return result;
+  }
+
+  /** Replaces the first parameter behind the query itself. */
+  private static String fill(String sql, String literal) {
+    int at = sql.indexOf(" ?", sql.lastIndexOf(") dusky_source"));
+    return sql.substring(0, at + 1) + literal + sql.substring(at + 2);
   }
 
   private static Object value(SqlType type, String text) {

@@ -1,10 +1,8 @@
 package dev.dusky.warehouses.source;
 
-import dev.dusky.core.failure.Failure;
 import dev.dusky.core.source.SourceBatch;
 import dev.dusky.core.source.SourceColumn;
 import dev.dusky.core.source.SourceReader;
-import dev.dusky.warehouses.connection.SqlFailures;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -46,10 +44,7 @@ final class JdbcSourceReader implements SourceReader {
         read++;
       }
     } catch (SQLException e) {
-      throw Failure.depot("Reading source %s failed after %,d rows".formatted(source, read))
-          .because(SqlFailures.firstLine(e))
-          .hint("Nothing of it was staged, and the high water is as it was; stage it again")
-          .from(e);
+      throw SourceFailures.reading(source, read, e);
     }
     batch.rows(count);
     return count > 0;
@@ -59,14 +54,7 @@ final class JdbcSourceReader implements SourceReader {
     try {
       values.take(columns.get(column).type(), column + 1, batch.column(column), row);
     } catch (ArithmeticException e) {
-      throw Failure.depot(
-              "Row %,d of source %s cannot be staged exactly".formatted(read + 1, source))
-          .because(
-              "column %s of type %s has %s"
-                  .formatted(
-                      columns.get(column).name(), columns.get(column).declared(), e.getMessage()))
-          .hint("Convert or leave out such values in the query, for example with cast to varchar")
-          .from(e);
+      throw SourceFailures.inexact(source, read + 1, columns.get(column), e.getMessage());
     }
   }
 
@@ -76,9 +64,7 @@ final class JdbcSourceReader implements SourceReader {
         statement) {
       rows.close();
     } catch (SQLException e) {
-      throw Failure.depot("Closing the database of source %s failed".formatted(source))
-          .because(SqlFailures.firstLine(e))
-          .from(e);
+      throw SourceFailures.closing(source, e);
     }
   }
 }
