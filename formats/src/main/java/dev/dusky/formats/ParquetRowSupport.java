@@ -106,7 +106,7 @@ final class ParquetRowSupport extends WriteSupport<Integer> {
         .named(name);
   }
 
-  /** How many bytes all numbers of so many digits fit into. */
+  /** The number of bytes that any number of that precision fits into. */
   private static int bytes(SqlType type) {
     return BigInteger.TEN.pow(type.precision()).bitLength() / 8 + 1;
   }

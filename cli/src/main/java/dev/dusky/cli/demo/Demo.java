@@ -53,6 +53,7 @@ public final class Demo {
         new TrustedTables(folder, story).tell();
         new ArrivingFiles(folder, story).tell();
         new LargeAndStreamed(folder, story).tell();
+        new OfficeAndQuotas(folder, story).tell();
       } else {
         new Tour(folder, story).tell();
       }

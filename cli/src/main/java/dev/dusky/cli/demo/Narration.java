@@ -78,6 +78,17 @@ final class Narration {
     }
   }
 
+  /** Runs a command that must succeed, and shows nothing of it. */
+  void unseen(String... args) {
+    PrintStream screenOut = System.out;
+    System.setOut(new PrintStream(new ByteArrayOutputStream(), true, StandardCharsets.UTF_8));
+    try {
+      execute(0, args);
+    } finally {
+      System.setOut(screenOut);
+    }
+  }
+
   /** Shows a command that runs in the background. */
   void shown(String... args) {
     screen.raw(screen.style().faint("$ " + typed(args)));

@@ -9,7 +9,7 @@ public sealed interface LoadMode {
   /** Rows are added. */
   LoadMode APPEND = new Append();
 
-  /** How many percent of its rows a table may lose unless the feed says otherwise. */
+  /** The default of the percentage of rows that a table may lose. */
   int DEFAULT_AT_MOST = 20;
 
   /** Rows are added. */
@@ -39,7 +39,7 @@ public sealed interface LoadMode {
       return text.toString();
     }
 
-    /** Whether so many rows may come in place of so many. */
+    /** Whether that number of rows may come in place of those before. */
     public boolean allows(long before, long after) {
       return after >= before || (before - after) * 100.0 <= (double) atMost * before;
     }

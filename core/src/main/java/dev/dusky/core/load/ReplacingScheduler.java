@@ -96,7 +96,7 @@ final class ReplacingScheduler implements FileScheduler {
     }
   }
 
-  /** Rows that nobody needs any more are no reason to fail; the next load tries again. */
+  /** Rows that cannot be removed now do not fail the load; the next load tries again. */
   private void tidy() {
     try {
       reading.tidy();

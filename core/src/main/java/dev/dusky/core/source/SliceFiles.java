@@ -120,7 +120,7 @@ final class SliceFiles {
       finish();
     } catch (Throwable e) { // whatever it is, it must reach the thread that reads
       failure = e;
-      free.offer(end); // so that the reading thread does not wait for ever
+      free.offer(end); // so that the reading thread does not wait any longer
     }
   }
 

@@ -18,7 +18,7 @@ public interface SourceDatabase extends AutoCloseable {
   Optional<long[]> keys(Optional<String> from);
 
   /**
-   * Opens the rows of a range, on a connection of its own.
+   * Opens the rows of a range, on a separate connection.
    *
    * @param from only rows whose value of {@code newer} is at least this
    */

@@ -26,7 +26,7 @@ import java.util.function.BooleanSupplier;
 /**
  * Stages the rows of a source. They are read into local files first; once all of these are
  * complete, they are staged, then their manifest, and then the ledger has the high water. A run
- * that is stopped before is begun anew and leaves nothing in the depot; one that is stopped later
+ * that is stopped before is begun again and leaves nothing in the depot; one that is stopped later
  * is continued with the same files under the same names.
  */
 public final class SourceStager {

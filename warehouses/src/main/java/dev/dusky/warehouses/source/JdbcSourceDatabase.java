@@ -58,7 +58,7 @@ final class JdbcSourceDatabase implements SourceDatabase {
       throw Failure.configuration(
               "The query of source %s cannot be staged".formatted(source.name()))
           .because("several of its columns have the same name")
-          .hint("Give each of them a name of its own with as");
+          .hint("Give each of them another name with as");
     }
   }
 

@@ -12,17 +12,26 @@ import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** The tutorial docs/first-hour.md: every file, command and output of it, as printed. */
-class FirstHourIT {
+/** Documents whose every file, command and output is as printed: the tutorial, and sources. */
+class PrintedCommandsIT {
 
   private static final Pattern BLOCK = Pattern.compile("(?ms)^```(\\w+) ?(.*?)\\n(.*?)^```");
 
   @TempDir Path folder;
 
   @Test
-  void everyStepWorksAsItIsPrinted() throws Exception {
-    Program dusky = new Program(folder);
-    String text = Files.readString(Path.of("..", "docs", "first-hour.md"));
+  void everyStepOfTheTutorialWorksAsItIsPrinted() throws Exception {
+    assertEquals(11, follow(new Program(folder), "first-hour.md"));
+  }
+
+  @Test
+  void everyStepOfSourcesWorksAsItIsPrinted() throws Exception {
+    assertEquals(15, follow(Program.within(folder), "sources.md"));
+  }
+
+  /** Follows a document and returns how many commands it has. */
+  private int follow(Program dusky, String document) throws Exception {
+    String text = Files.readString(Path.of("..", "docs", document));
     Matcher block = BLOCK.matcher(text);
     String printed = "";
     int commands = 0;
@@ -41,7 +50,7 @@ class FirstHourIT {
         default -> throw new AssertionError("unknown block " + block.group(1));
       }
     }
-    assertEquals(11, commands);
+    return commands;
   }
 
   private static String[] words(String command) {
