@@ -78,6 +78,62 @@ class StagingIT extends StoreTesting {
   }
 
   @Test
+  void aKilledCutIsContinuedAndNoPartIsHalf() throws Exception {
+    dockets("06.csv", 60_000);
+    String[] cut = {"stage", "yard", "06.csv", "--under", "in", "--split", "1MB", "--move"};
+    List<String> slow = new ArrayList<>(List.of(cut));
+    slow.addAll(List.of("--limit-rate", "6MB", "--parallel", "1"));
+    Process process = dusky.start(slow.toArray(String[]::new));
+    while (!Files.exists(folder.resolve("yard/in/06-0002.csv"))) {
+      assertTrue(process.isAlive(), "it ended before it was killed");
+      Thread.onSpinWait();
+    }
+    process.destroyForcibly().waitFor();
+    assertTrue(
+        Files.exists(folder.resolve("06.csv")), "it is not moved before all parts are there");
+    Run rest = dusky.run(cut).expect(0);
+    assertTrue(rest.out().contains("2 there already"), rest.out());
+    assertFalse(Files.exists(folder.resolve("06.csv")));
+    Run load = dusky.run("load").expect(0);
+    assertTrue(load.out().contains("read 60 000 = loaded 60 000"), load.out());
+  }
+
+  @Test
+  void aStreamThatSaysNothingForLongStagesWhatItHasAndLivesOn() throws Exception {
+    Process process = stream("--roll", "100MB,1s");
+    OutputStream in = process.getOutputStream();
+    for (long round = 1; round <= 2; round++) {
+      for (long n = 0; n < 10; n++) {
+        in.write(record((round - 1) * 10 + n));
+      }
+      in.flush();
+      while (!sent(round)) {
+        assertTrue(process.isAlive(), "it ended with its stream still open");
+        Thread.onSpinWait();
+      }
+      assertSame(upTo(10 * round), staged());
+    }
+    in.close();
+    assertTrue(process.waitFor(60, TimeUnit.SECONDS));
+    assertEquals(0, process.exitValue());
+    assertSame(upTo(20), staged());
+  }
+
+  /** Whether that number of files was made of the stream, and the depot has all of them. */
+  private boolean sent(long files) throws IOException {
+    Path spool = folder.resolve(".dusky-spool/store-ev-n-.jsonl.gz");
+    Path stored = folder.resolve("buckets/intake");
+    try (Stream<Path> all = Files.walk(stored)) {
+      if (all.filter(file -> file.toString().endsWith(".properties")).count() < files) {
+        return false;
+      }
+    }
+    try (Stream<Path> left = Files.list(spool)) {
+      return left.noneMatch(file -> file.toString().endsWith(".ready"));
+    }
+  }
+
+  @Test
   void whatCannotBeCutIsTold() throws Exception {
     dusky.file("a.json", "[" + "{\"a\":1},\n".repeat(200_000) + "{}]");
     dockets("b.csv", 24_000);
