@@ -5,46 +5,26 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.cli.Program.Run;
-import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
-import java.sql.SQLException;
 import java.sql.Statement;
 import java.util.function.BooleanSupplier;
 import java.util.jar.JarEntry;
 import java.util.jar.JarOutputStream;
 import java.util.stream.Stream;
-import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 
 /** The built program brings rows of a real server into a depot and from there into a table. */
-class SourcesIT {
+class SourcesIT extends ProcessTesting {
 
   private static final int ROWS = 3_000;
 
-  private static EmbeddedPostgres server;
-
-  @TempDir Path folder;
-  private Program dusky;
-
-  @BeforeAll
-  static void startServer() throws IOException {
-    server = EmbeddedPostgres.start();
-  }
-
-  @AfterAll
-  static void stopServer() throws IOException {
-    server.close();
-  }
-
-  private static void sql(String... statements) throws SQLException {
-    try (Connection connection = server.getPostgresDatabase().getConnection();
+  private void sql(String... statements) throws Exception {
+    try (Connection connection = connect(database);
         Statement statement = connection.createStatement()) {
       for (String each : statements) {
         statement.execute(each);
@@ -55,7 +35,6 @@ class SourcesIT {
   @BeforeEach
   void makeCustomers() throws Exception {
     sql(
-        "drop table if exists customer",
         "create table customer (id bigint, name varchar(40), credit numeric(12,2),"
             + " updated_at timestamptz)",
         "insert into customer select n, 'Farm ' || n, n * 1.25,"
@@ -63,16 +42,16 @@ class SourcesIT {
             + " from generate_series(1, "
             + ROWS
             + ") n");
-    dusky = Program.within(folder).file("dusky.yaml", config("select * from customer"));
+    dusky = Program.within(folder).file("dusky.yaml", taking("select * from customer"));
   }
 
-  private String config(String query) {
+  private String taking(String query) {
     return """
     warehouse: jdbc:h2:file:./warehouse
     depots: { yard: "file:yard" }
     sources:
       customers:
-        at: "jdbc:postgresql://localhost:%d/postgres"
+        at: "jdbc:postgresql://localhost:%d/%s"
         user: postgres
         query: %s
         newer: updated_at
@@ -95,7 +74,7 @@ class SourcesIT {
           credit: decimal(12,2)
           updated_at: timestamp with time zone
     """
-        .formatted(server.getPort(), query);
+        .formatted(server.getPort(), database, query);
   }
 
   private long loaded() throws Exception {
@@ -174,22 +153,15 @@ class SourcesIT {
   }
 
   /** Whether a query sleeps on the server. */
-  private static boolean sleeps() {
-    try (Connection connection = server.getPostgresDatabase().getConnection();
-        Statement statement = connection.createStatement();
-        var row =
-            statement.executeQuery("select 1 from pg_stat_activity where wait_event = 'PgSleep'")) {
-      return row.next();
-    } catch (SQLException e) {
-      throw new AssertionError(e);
-    }
+  private boolean sleeps() throws Exception {
+    return ask("select count(*) from pg_stat_activity where wait_event = 'PgSleep'") > 0;
   }
 
   @Test
   void aLostConnectionStagesNothingAndTwoDoNotStageAtOnce() throws Exception {
     dusky.file(
         "dusky.yaml",
-        config("select c.* from customer c, lateral (select pg_sleep(60) where c.id = 2900) z")
+        taking("select c.* from customer c, lateral (select pg_sleep(60) where c.id = 2900) z")
             .replace("    slices: { by: id, number: 2 }\n", ""));
     Process process = dusky.start("stage", "yard", "source:customers");
     while (!sleeps()) {
@@ -198,14 +170,14 @@ class SourcesIT {
     }
     Run second =
         new Program(folder)
-            .file("other.yaml", config("select * from customer").replace("./warehouse", "./second"))
+            .file("other.yaml", taking("select * from customer").replace("./warehouse", "./second"))
             .run("stage", "--config", "other.yaml", "yard", "source:customers")
             .expect(2);
     assertTrue(second.err().contains("is being staged already"), second.err());
     sql("select pg_terminate_backend(pid) from pg_stat_activity where wait_event = 'PgSleep'");
     assertEquals(4, process.waitFor());
     assertFalse(any("yard", ".parquet"));
-    dusky.file("dusky.yaml", config("select * from customer"));
+    dusky.file("dusky.yaml", taking("select * from customer"));
     dusky.run("stage", "yard", "source:customers").expect(0);
     assertEquals(ROWS, loaded());
   }

@@ -21,7 +21,20 @@ import org.jdbi.v3.core.statement.StatementContext;
 final class FileLocks {
 
   /** The ledger's entry of one of the files. */
-  record Held(long fileId, FileState state) {}
+  record Held(long fileId, FileState state) {
+
+    /** The entry once a load has posted the file. */
+    FileEntry posted(StagedFile file, long loadId) {
+      return new FileEntry(
+          fileId,
+          file.path(),
+          file.version(),
+          FileState.POSTED,
+          Optional.of(loadId),
+          Optional.empty(),
+          Optional.empty());
+    }
+  }
 
   /** The columns that are read with the lock. */
   private record Entry(

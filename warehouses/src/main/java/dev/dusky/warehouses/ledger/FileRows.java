@@ -1,5 +1,6 @@
 package dev.dusky.warehouses.ledger;
 
+import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.warehouses.connection.Dialect;
@@ -7,27 +8,42 @@ import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.SQLException;
 import java.sql.Timestamp;
-import java.sql.Types;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.Function;
+import java.util.function.IntFunction;
 import org.jdbi.v3.core.Handle;
 
 /**
  * The outcomes of files in {@code dusky.file} and {@code dusky.tally}, several at once. Hot for
- * many small files, so it uses JDBC batches directly.
+ * many small files: each table is changed by one statement for all of them.
  */
 final class FileRows implements AutoCloseable {
 
   private static final String UPDATE =
-      "update dusky.file set state = ?, load_id = ?, fingerprint = ?, twin_of = ?, message = ?,"
-          + " settled_at = ?, preamble = ?, declared = ? where file_id = ?";
+      """
+      merge into dusky.file f using (
+        select * from unnest(cast(? as varchar array), cast(? as varchar array),
+          cast(? as bigint array), cast(? as varchar array), cast(? as ${bytes} array),
+          cast(? as bigint array))
+          as u(state, fingerprint, twin_of, message, preamble, file_id)
+      ) s on (f.file_id = s.file_id)
+      when matched then update set state = s.state, load_id = ?, fingerprint = s.fingerprint,
+        twin_of = s.twin_of, message = s.message, settled_at = ?, preamble = s.preamble,
+        declared = ?""";
 
   private static final String INSERT =
-      "insert into dusky.tally (load_id, file_id, state, read_rows, loaded_rows, duplicate_rows,"
-          + " rejected_rows, filtered_rows, withheld_rows, stored_bytes, content_bytes,"
-          + " elapsed_ms, message, written_at, expected_rows, repeats_seen, seal)"
-          + " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)";
+      """
+      insert into dusky.tally (file_id, state, read_rows, loaded_rows, duplicate_rows,
+        rejected_rows, filtered_rows, withheld_rows, stored_bytes, content_bytes, elapsed_ms,
+        message, expected_rows, repeats_seen, seal, load_id, written_at)
+      select u.*, cast(? as bigint), cast(? as timestamp with time zone)
+      from unnest(cast(? as bigint array), cast(? as varchar array), cast(? as bigint array),
+        cast(? as bigint array), cast(? as bigint array), cast(? as bigint array),
+        cast(? as bigint array), cast(? as bigint array), cast(? as bigint array),
+        cast(? as bigint array), cast(? as bigint array), cast(? as varchar array),
+        cast(? as bigint array), cast(? as bigint array), cast(? as varchar array)) as u""";
 
   /** The outcome of one file. */
   private record Settled(long fileId, FileOutcome outcome) {}
@@ -51,27 +67,19 @@ final class FileRows implements AutoCloseable {
 
   /** Writes them, their control totals, repeats and drifts, and releases them. */
   void flush() throws SQLException {
-    Timestamp now = Timestamp.from(Instant.now());
-    try (PreparedStatement update = connection.prepareStatement(UPDATE);
-        PreparedStatement insert = connection.prepareStatement(INSERT)) {
-      for (Settled file : files) {
-        insert(insert, file, now);
-      }
-      insert.executeBatch();
-      for (Settled file : files) {
-        update(update, file, now);
-      }
-      update.executeBatch();
+    if (files.isEmpty()) {
+      return;
     }
+    Timestamp now = Timestamp.from(Instant.now());
+    insert(now);
+    update(now);
     for (Settled file : files) {
       FileOutcome outcome = file.outcome();
       TotalRows.insert(connection, load.id(), file.fileId(), outcome.totals());
       RepeatRows.insert(connection, load.id(), file.fileId(), outcome.repeats());
       DriftRows.insert(connection, load.id(), file.fileId(), outcome.drifts());
     }
-    if (!files.isEmpty()) {
-      Overtaken.remove(handle, dialect, files.stream().map(Settled::fileId).toList());
-    }
+    Overtaken.remove(handle, dialect, files.stream().map(Settled::fileId).toList());
     close();
   }
 
@@ -86,56 +94,81 @@ final class FileRows implements AutoCloseable {
     files.clear();
   }
 
-  private void update(PreparedStatement update, Settled file, Timestamp now) throws SQLException {
-    FileOutcome outcome = file.outcome();
-    update.setString(1, outcome.state().label());
-    update.setLong(2, load.id());
-    update.setString(3, outcome.fingerprint().orElse(null));
-    if (outcome.twinOf().isPresent()) {
-      update.setLong(4, outcome.twinOf().get().fileId());
-    } else {
-      update.setNull(4, Types.BIGINT);
+  private void update(Timestamp now) throws SQLException {
+    String sql = UPDATE.replace("${bytes}", dialect.bytesType());
+    try (PreparedStatement update = connection.prepareStatement(sql)) {
+      int next = 1;
+      texts(update, next++, file -> file.outcome().state().label());
+      texts(update, next++, file -> file.outcome().fingerprint().orElse(null));
+      numbers(update, next++, file -> file.outcome().twinOf().map(FileEntry::fileId).orElse(null));
+      texts(update, next++, file -> message(file.outcome()));
+      array(update, next++, dialect.bytesType(), byte[][]::new, file -> file.outcome().preamble());
+      numbers(update, next++, Settled::fileId);
+      update.setLong(next++, load.id());
+      update.setTimestamp(next++, now);
+      update.setString(next, load.start().declaredHash());
+      update.executeUpdate();
     }
-    update.setString(5, message(outcome));
-    update.setTimestamp(6, now);
-    update.setBytes(7, outcome.preamble());
-    update.setString(8, load.start().declaredHash());
-    update.setLong(9, file.fileId());
-    update.addBatch();
   }
 
-  private void insert(PreparedStatement insert, Settled file, Timestamp now) throws SQLException {
-    FileOutcome outcome = file.outcome();
-    Tally tally = outcome.tally();
-    insert.setLong(1, load.id());
-    insert.setLong(2, file.fileId());
-    insert.setString(3, outcome.state().label());
-    insert.setLong(4, tally.read());
-    insert.setLong(5, tally.loaded());
-    insert.setLong(6, tally.duplicate());
-    insert.setLong(7, tally.rejected());
-    insert.setLong(8, tally.filtered());
-    insert.setLong(9, tally.withheld());
-    insert.setLong(10, outcome.storedBytes());
-    insert.setLong(11, outcome.contentBytes());
-    insert.setLong(12, outcome.elapsed().toMillis());
-    insert.setString(13, message(outcome));
-    insert.setTimestamp(14, now);
-    insert.setObject(15, outcome.expectedRows().orElse(null), Types.BIGINT);
-    insert.setObject(16, outcome.repeats().seen().orElse(null), Types.BIGINT);
-    insert.setString(
-        17,
-        Seal.of(
-            load.id(),
-            file.fileId(),
-            outcome.state().label(),
-            tally.read(),
-            tally.loaded(),
-            tally.duplicate(),
-            tally.rejected(),
-            tally.filtered(),
-            tally.withheld()));
-    insert.addBatch();
+  private void insert(Timestamp now) throws SQLException {
+    try (PreparedStatement insert = connection.prepareStatement(INSERT)) {
+      int next = 1;
+      insert.setLong(next++, load.id());
+      insert.setTimestamp(next++, now);
+      numbers(insert, next++, Settled::fileId);
+      texts(insert, next++, file -> file.outcome().state().label());
+      numbers(insert, next++, file -> file.outcome().tally().read());
+      numbers(insert, next++, file -> file.outcome().tally().loaded());
+      numbers(insert, next++, file -> file.outcome().tally().duplicate());
+      numbers(insert, next++, file -> file.outcome().tally().rejected());
+      numbers(insert, next++, file -> file.outcome().tally().filtered());
+      numbers(insert, next++, file -> file.outcome().tally().withheld());
+      numbers(insert, next++, file -> file.outcome().storedBytes());
+      numbers(insert, next++, file -> file.outcome().contentBytes());
+      numbers(insert, next++, file -> file.outcome().elapsed().toMillis());
+      texts(insert, next++, file -> message(file.outcome()));
+      numbers(insert, next++, file -> file.outcome().expectedRows().orElse(null));
+      numbers(insert, next++, file -> file.outcome().repeats().seen().orElse(null));
+      texts(insert, next, this::seal);
+      insert.executeUpdate();
+    }
+  }
+
+  private String seal(Settled file) {
+    Tally tally = file.outcome().tally();
+    return Seal.of(
+        load.id(),
+        file.fileId(),
+        file.outcome().state().label(),
+        tally.read(),
+        tally.loaded(),
+        tally.duplicate(),
+        tally.rejected(),
+        tally.filtered(),
+        tally.withheld());
+  }
+
+  private void texts(PreparedStatement statement, int index, Function<Settled, String> value)
+      throws SQLException {
+    array(statement, index, "varchar", String[]::new, value);
+  }
+
+  private void numbers(PreparedStatement statement, int index, Function<Settled, Long> value)
+      throws SQLException {
+    array(statement, index, "bigint", Long[]::new, value);
+  }
+
+  /** Binds a value of each file as one array, so that one statement enters all of them. */
+  private <T> void array(
+      PreparedStatement statement,
+      int index,
+      String type,
+      IntFunction<T[]> making,
+      Function<Settled, T> value)
+      throws SQLException {
+    T[] values = files.stream().map(value).toArray(making);
+    statement.setArray(index, connection.createArrayOf(type, values));
   }
 
   private static String message(FileOutcome outcome) {

@@ -159,21 +159,12 @@ final class JdbcGroupClaim implements GroupClaim {
             return null;
           });
       if (outcome.state() == FileState.POSTED) {
-        outcome.fingerprint().ifPresent(print -> posted.putIfAbsent(print, posted()));
+        outcome
+            .fingerprint()
+            .ifPresent(print -> posted.putIfAbsent(print, entry.posted(file, load.id())));
       }
       outcomes.add(entry.fileId(), outcome.taken());
       settled = true;
-    }
-
-    private FileEntry posted() {
-      return new FileEntry(
-          entry.fileId(),
-          file.path(),
-          file.version(),
-          FileState.POSTED,
-          Optional.of(load.id()),
-          Optional.empty(),
-          Optional.empty());
     }
 
     @Override

@@ -260,19 +260,11 @@ final class JdbcReplaceClaim implements ReplaceClaim {
       rejects.forEach(own::add);
       settled.add(new Settled(entry, file.path(), outcome.taken(), own));
       if (outcome.state() == FileState.POSTED) {
-        outcome.fingerprint().ifPresent(print -> contents.putIfAbsent(content(print), posted()));
+        outcome
+            .fingerprint()
+            .ifPresent(
+                print -> contents.putIfAbsent(content(print), entry.posted(file, load.id())));
       }
-    }
-
-    private FileEntry posted() {
-      return new FileEntry(
-          entry.fileId(),
-          file.path(),
-          file.version(),
-          FileState.POSTED,
-          Optional.of(load.id()),
-          Optional.empty(),
-          Optional.empty());
     }
 
     /** Its outcome is entered with those of the others. */
