@@ -10,6 +10,7 @@ import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.PostedRows;
 import dev.dusky.core.ledger.ReplaceClaim;
+import dev.dusky.core.table.ProvenanceKey;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tally.Tally;
@@ -87,7 +88,7 @@ final class ReplacingFiles {
                 claim.transaction(),
                 table(),
                 loadId,
-                mode.by().isEmpty() ? Optional.empty() : Optional.of(postings));
+                mode.by().isEmpty() ? Optional.empty() : Optional.of(keys(postings)));
     claim.replaced(postings, rows);
     List<FileResult> results = new ArrayList<>();
     Tally sum = Tally.NONE;
@@ -101,6 +102,10 @@ final class ReplacingFiles {
       sum = refused ? sum : sum.plus(result.get().tally());
     }
     return Optional.of(new Replacing(run.feed().files(), postings, rows, results));
+  }
+
+  private static List<ProvenanceKey> keys(List<PostedRows> postings) {
+    return postings.stream().map(p -> new ProvenanceKey(p.loadId(), p.fileId())).toList();
   }
 
   /** The postings that the files replace. */

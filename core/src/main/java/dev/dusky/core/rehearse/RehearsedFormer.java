@@ -1,6 +1,6 @@
 package dev.dusky.core.rehearse;
 
-import dev.dusky.core.ledger.PostedRows;
+import dev.dusky.core.table.ProvenanceKey;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tables.FormerRows;
 import dev.dusky.core.tables.Transaction;
@@ -21,16 +21,15 @@ record RehearsedFormer(Rehearsal rehearsal, FormerRows real) implements FormerRo
 
   @Override
   public long takeOut(
-      Transaction transaction, TableName table, long loadId, Optional<List<PostedRows>> only) {
+      Transaction transaction, TableName table, long loadId, Optional<List<ProvenanceKey>> only) {
     return leaveOut(transaction, table, only);
   }
 
-  /** What a table that cannot be changed would lose is what the ledger says. */
+  /** A table that does not judge rows is not changed. */
   @Override
-  public long leaveOut(Transaction transaction, TableName table, Optional<List<PostedRows>> only) {
-    return rehearsal.judged()
-        ? real.leaveOut(transaction, table, only)
-        : only.orElse(List.of()).stream().mapToLong(PostedRows::loaded).sum();
+  public long leaveOut(
+      Transaction transaction, TableName table, Optional<List<ProvenanceKey>> only) {
+    return rehearsal.judged() ? real.leaveOut(transaction, table, only) : 0;
   }
 
   @Override

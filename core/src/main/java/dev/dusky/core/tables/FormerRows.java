@@ -1,6 +1,6 @@
 package dev.dusky.core.tables;
 
-import dev.dusky.core.ledger.PostedRows;
+import dev.dusky.core.table.ProvenanceKey;
 import dev.dusky.core.table.TableName;
 import java.util.List;
 import java.util.Optional;
@@ -24,14 +24,14 @@ public interface FormerRows {
    * @return how many rows there were
    */
   long takeOut(
-      Transaction transaction, TableName table, long loadId, Optional<List<PostedRows>> only);
+      Transaction transaction, TableName table, long loadId, Optional<List<ProvenanceKey>> only);
 
   /**
    * Takes rows out of a table without keeping them, in a transaction that is rolled back.
    *
    * @return how many rows there were
    */
-  long leaveOut(Transaction transaction, TableName table, Optional<List<PostedRows>> only);
+  long leaveOut(Transaction transaction, TableName table, Optional<List<ProvenanceKey>> only);
 
   /**
    * Brings back the rows that a load has taken out.

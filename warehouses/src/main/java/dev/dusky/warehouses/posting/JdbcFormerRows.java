@@ -1,7 +1,7 @@
 package dev.dusky.warehouses.posting;
 
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.ledger.PostedRows;
+import dev.dusky.core.table.ProvenanceKey;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tables.FormerRows;
 import dev.dusky.core.tables.Transaction;
@@ -80,7 +80,7 @@ public final class JdbcFormerRows implements FormerRows {
 
   @Override
   public long takeOut(
-      Transaction transaction, TableName table, long loadId, Optional<List<PostedRows>> only) {
+      Transaction transaction, TableName table, long loadId, Optional<List<ProvenanceKey>> only) {
     Handle handle = JdbcTransaction.of(transaction).handle();
     return database.run(
         handle,
@@ -98,7 +98,8 @@ public final class JdbcFormerRows implements FormerRows {
   }
 
   @Override
-  public long leaveOut(Transaction transaction, TableName table, Optional<List<PostedRows>> only) {
+  public long leaveOut(
+      Transaction transaction, TableName table, Optional<List<ProvenanceKey>> only) {
     Handle handle = JdbcTransaction.of(transaction).handle();
     return database.run(handle, "Taking rows out of " + table, h -> delete(h, table, only));
   }
@@ -113,7 +114,7 @@ public final class JdbcFormerRows implements FormerRows {
   }
 
   private static long copy(
-      Handle handle, TableName from, TableName into, Optional<List<PostedRows>> only) {
+      Handle handle, TableName from, TableName into, Optional<List<ProvenanceKey>> only) {
     String columns =
         columns(handle, from).stream()
             .filter(columns(handle, into)::contains)
@@ -136,7 +137,7 @@ public final class JdbcFormerRows implements FormerRows {
         .list();
   }
 
-  private static long delete(Handle handle, TableName table, Optional<List<PostedRows>> only) {
+  private static long delete(Handle handle, TableName table, Optional<List<ProvenanceKey>> only) {
     try {
       return bound(handle, "delete from " + Identifiers.quote(table) + where(only), only);
     } catch (JdbiException e) {
@@ -151,18 +152,20 @@ public final class JdbcFormerRows implements FormerRows {
     }
   }
 
-  private static String where(Optional<List<PostedRows>> only) {
+  private static String where(Optional<List<ProvenanceKey>> only) {
     return only.isEmpty()
         ? ""
         : " where (dusky_load, dusky_file) in (select s.l, s.f from"
             + " unnest(cast(:loads as bigint array), cast(:files as bigint array)) as s(l, f))";
   }
 
-  private static long bound(Handle handle, String sql, Optional<List<PostedRows>> only) {
+  private static long bound(Handle handle, String sql, Optional<List<ProvenanceKey>> only) {
     Update update = handle.createUpdate(sql);
     if (only.isPresent()) {
-      update.bindArray("loads", Long.class, only.get().stream().map(PostedRows::loadId).toList());
-      update.bindArray("files", Long.class, only.get().stream().map(PostedRows::fileId).toList());
+      update.bindArray(
+          "loads", Long.class, only.get().stream().map(ProvenanceKey::loadId).toList());
+      update.bindArray(
+          "files", Long.class, only.get().stream().map(ProvenanceKey::fileId).toList());
     }
     return update.execute();
   }
