@@ -8,17 +8,26 @@ import dev.dusky.warehouses.connection.Dialect;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.jdbi.v3.core.Handle;
 import org.jdbi.v3.core.JdbiException;
-import org.jdbi.v3.core.statement.PreparedBatch;
 import org.jdbi.v3.core.statement.StatementContext;
 
 /** Row locks on the ledger's entries of several files of a feed, which end with a transaction. */
 final class FileLocks {
+
+  private static final String ENTER =
+      """
+      insert into dusky.file (feed, path, version, state, size_bytes, modified_at, seen_at)
+      select cast(:feed as varchar(200)), u.path, u.version, 'waiting', u.size_bytes,
+        cast(u.modified_at as timestamp with time zone), cast(:now as timestamp with time zone)
+      from unnest(cast(:paths as varchar array), cast(:versions as varchar array),
+        cast(:sizes as bigint array), cast(:times as varchar array))
+        as u(path, version, size_bytes, modified_at)""";
 
   /** The ledger's entry of one of the files. */
   record Held(long fileId, FileState state) {
@@ -106,28 +115,23 @@ final class FileLocks {
 
   private boolean enter(List<StagedFile> files, List<Optional<FileEntry>> known)
       throws SQLException {
-    Instant now = Instant.now();
+    List<StagedFile> unknown = new ArrayList<>();
+    for (int i = 0; i < files.size(); i++) {
+      if (known.get(i).isEmpty()) {
+        unknown.add(files.get(i));
+      }
+    }
     try {
-      PreparedBatch batch =
-          handle.prepareBatch(
-              "insert into dusky.file (feed, path, version, state, size_bytes, modified_at,"
-                  + " seen_at) values (:feed, :path, :version, 'waiting', :size, :modified, :now)");
-      for (int i = 0; i < files.size(); i++) {
-        if (known.get(i).isEmpty()) {
-          StagedFile file = files.get(i);
-          batch
-              .bind("feed", feed)
-              .bind("path", file.path())
-              .bind("version", file.version())
-              .bind("size", file.size())
-              .bind("modified", file.modified())
-              .bind("now", now)
-              .add();
-        }
-      }
-      if (batch.size() > 0) {
-        batch.execute();
-      }
+      handle
+          .createUpdate(ENTER)
+          .bind("feed", feed)
+          .bind("now", Instant.now())
+          .bindArray("paths", String.class, unknown.stream().map(StagedFile::path).toList())
+          .bindArray("versions", String.class, unknown.stream().map(StagedFile::version).toList())
+          .bindArray("sizes", Long.class, unknown.stream().map(StagedFile::size).toList())
+          .bindArray(
+              "times", String.class, unknown.stream().map(f -> f.modified().toString()).toList())
+          .execute();
       handle.getConnection().commit();
       return true;
     } catch (JdbiException e) {
