@@ -4,9 +4,11 @@ import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.ledger.PostedRows;
+import dev.dusky.core.table.ProvenanceKey;
 import dev.dusky.core.table.TableName;
 import java.sql.SQLException;
 import java.time.Instant;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -41,19 +43,15 @@ public final class Replacements {
 
   void enter(long load, LoadStart start, TableName into, List<PostedRows> postings, long rows)
       throws SQLException {
-    Reversal reversal = new Reversal(handle, start, (l, f) -> loaded(postings, l, f)).replacing();
+    Map<ProvenanceKey, Long> loaded = new HashMap<>();
+    postings.forEach(p -> loaded.put(new ProvenanceKey(p.loadId(), p.fileId()), p.loaded()));
+    Reversal reversal =
+        new Reversal(handle, start, (l, f) -> loaded.get(new ProvenanceKey(l, f))).replacing();
     reversal.reverse(postings, reason(load));
     run(
         "insert into dusky.replacement (load_id, reversal_id, into_table, former_rows, kept)"
             + " values (:load, :reversal, :into, :rows, true)",
         Map.of("load", load, "reversal", reversal.loadId(), "into", into.toString(), "rows", rows));
-  }
-
-  private static long loaded(List<PostedRows> postings, long load, long file) {
-    return postings.stream()
-        .filter(p -> p.loadId() == load && p.fileId() == file)
-        .mapToLong(PostedRows::loaded)
-        .sum();
   }
 
   /** What a load replaced, unless it was brought back already. */
