@@ -9,6 +9,7 @@ import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.SourceRun;
+import dev.dusky.core.ledger.SourceRuns;
 import dev.dusky.core.source.Source;
 import dev.dusky.core.source.SourceListener;
 import dev.dusky.core.source.SourceResult;
@@ -79,10 +80,15 @@ abstract class SourceContract extends WarehouseTesting {
   }
 
   private SourceResult stage(Source source, Depot into, boolean all, boolean newShape) {
+    return stage(source, into, warehouse.ledger().sources(), all, newShape);
+  }
+
+  private SourceResult stage(
+      Source source, Depot into, SourceRuns runs, boolean all, boolean newShape) {
     return new SourceStager(
             source,
             into,
-            warehouse.ledger().sources(),
+            runs,
             new SourceStager.Plan(all, newShape, 1, Set.of("amount")),
             new Listener(),
             () -> false)
@@ -337,6 +343,32 @@ abstract class SourceContract extends WarehouseTesting {
       }
     }
     assertTrue(files >= 4, "there were several: " + files);
+  }
+
+  @Test
+  void aRunThatStopsOnceItIsEnteredIsNotStagedAgain() throws Exception {
+    execute("create table late (id bigint)");
+    query("insert into late values (1)");
+    Source source = source("late", "select * from late", Optional.empty(), 0);
+    SourceRuns real = warehouse.ledger().sources();
+    SourceRuns stopping =
+        (SourceRuns)
+            Proxy.newProxyInstance(
+                getClass().getClassLoader(),
+                new Class<?>[] {SourceRuns.class},
+                (proxy, method, arguments) -> {
+                  Object result = method.invoke(real, arguments);
+                  if (method.getName().equals("enter")) {
+                    throw Failure.depot("stopped");
+                  }
+                  return result;
+                });
+    failed(() -> stage(source, depot, stopping, false, false));
+    depot.remove("late/000001.jsonl"); // as a feed that archives does
+    query("insert into late values (2)");
+    assertFalse(stage(source, depot).continued());
+    assertEquals(Optional.empty(), depot.look("late/000001.jsonl"));
+    assertEquals(2, lines("late/000002").size());
   }
 
   @Test

@@ -56,7 +56,7 @@ final class FileChoice {
     int stuck = 0;
     while (all.hasNext()) {
       KnownFile known = all.next();
-      if (done(known) && !run.again()) {
+      if (done(known)) {
         account.settledBefore();
         continue;
       }

@@ -66,8 +66,8 @@ final class ReplacingFiles {
   }
 
   /** Makes room for what is taken out. */
-  void prepare(long load) {
-    tables.former().prepare(table(), load);
+  void prepare() {
+    tables.former().prepare(table(), loadId);
   }
 
   /** Forgets what is no longer needed. */
@@ -163,7 +163,7 @@ final class ReplacingFiles {
   }
 
   /** Lets the table grow for a file, if that is what has to happen. No transaction is open. */
-  void grow(long load) {
+  void grow() {
     if (growth.isEmpty()) {
       return;
     }
@@ -171,7 +171,7 @@ final class ReplacingFiles {
     growth = Optional.empty();
     Lesson lesson = lessons.get(growingFor);
     try {
-      lesson.drifts = Optional.of(growing.grow(wanted.growth(), wanted.noted(), load));
+      lesson.drifts = Optional.of(growing.grow(wanted.growth(), wanted.noted(), loadId));
       repeats.grown(growing.feed());
     } catch (Failure failure) {
       if (failure.kind() != Failure.Kind.FILE) {

@@ -56,7 +56,7 @@ final class ReplacingScheduler implements FileScheduler {
     if (files.isEmpty()) {
       return;
     }
-    reading.prepare(load.id());
+    reading.prepare();
     List<StagedFile> staged = files.stream().map(KnownFile::file).toList();
     try {
       if (!replace(staged)) {
@@ -90,7 +90,7 @@ final class ReplacingScheduler implements FileScheduler {
           run.listener().remark("Another transaction was in the way; all files are read again");
         }
         claim.undo();
-        reading.grow(load.id());
+        reading.grow();
       } while (claim.renew());
       return false;
     }

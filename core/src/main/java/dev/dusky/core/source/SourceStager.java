@@ -75,13 +75,13 @@ public final class SourceStager {
   public SourceResult run(Path folder, String by, String host, SourceDatabases databases) {
     long startNanos = System.nanoTime();
     try (SourceSpool spool = SourceSpool.open(folder, source.name())) {
+      Optional<SourceRun> last = ledger.last(source.name());
       Optional<SourceSpool.Complete> left = spool.complete();
-      if (left.isPresent()) {
+      if (left.isPresent() && !entered(left.get().run(), last)) {
         checkDepot(left.get().run());
         return result(deliver(spool, left.get()), true, Optional.empty(), startNanos);
       }
       spool.clear();
-      Optional<SourceRun> last = ledger.last(source.name());
       try (SourceDatabase database = databases.open(source)) {
         SourceReading reading = new SourceReading(source, database, plan, last, listener, stopped);
         Instant start = Instant.now();
@@ -104,6 +104,14 @@ public final class SourceStager {
           .hint("Free space there and stage the source again; the high water is as it was")
           .from(e);
     }
+  }
+
+  /**
+   * Whether a run was stopped between its entry in the ledger and the removal of its files. A feed
+   * may have moved what it staged, so nothing of it is staged again.
+   */
+  private static boolean entered(SourceRun left, Optional<SourceRun> last) {
+    return last.map(run -> run.manifest().equals(left.manifest())).orElse(false);
   }
 
   private static String fingerprint(List<SliceFiles.Done> files) {
