@@ -12,9 +12,9 @@ final class Bench {
 
   /**
    * Usage: {@code reading | ranges | formats FORMAT | postgres | h2 | refusals [DATABASE] | repeats
-   * | files | merge | stage | transfer | data FILE ROWS | table NOTED KEPT OUT LOAD}, with {@code
-   * -Drows=N} for fewer rows, {@code -Dturns=N} for other numbers of pairs, {@code -Dresults=FILE}
-   * to note the ratios.
+   * | files | merge | sums | histories | stage | transfer | data FILE ROWS | table NOTED KEPT OUT
+   * LOAD}, with {@code -Drows=N} for fewer rows, {@code -Dturns=N} for other numbers of pairs,
+   * {@code -Dresults=FILE} to note the ratios.
    */
   public static void main(String[] args) throws Exception {
     if (args.length == 3 && args[0].equals("data")) {
@@ -41,13 +41,15 @@ final class Bench {
         case "refusals" -> new RefusalBench(file, rows).run(args.length == 1 ? "" : args[1]);
         case "repeats" -> new RepeatBench(folder, Math.min(rows, 500_000)).run();
         case "files" -> new FilesBench(folder).run();
-        case "merge" -> new MergeBench(rows).run();
+        case "merge" -> new MergeBench(rows, MergeBench.Kind.ROWS).run();
+        case "sums" -> new MergeBench(rows, MergeBench.Kind.SUMS).run();
+        case "histories" -> new MergeBench(rows, MergeBench.Kind.VERSIONS).run();
         case "h2" -> new H2Bench(file, rows).run();
         case "stage" -> new StageBench(folder, file).run();
         case "transfer" -> new TransferBench(folder, file, rows).run();
         default ->
             System.out.println(
-                "say one of: reading, ranges, formats FORMAT, postgres, h2, refusals, repeats, files, merge, stage, transfer, data FILE ROWS");
+                "say one of: reading, ranges, formats FORMAT, postgres, h2, refusals, repeats, files, merge, sums, histories, stage, transfer, data FILE ROWS");
       }
     } finally {
       try (var left = Files.walk(folder)) {

@@ -24,9 +24,17 @@ import java.util.OptionalLong;
 
 /**
  * Landed rows, half of them new, a quarter changed and a quarter as they are, merged into a keyed
- * target five times their number, against statements written by hand that do no more than that.
+ * target five times their number, against statements written by hand that do no more than that. The
+ * target has one row a key, or the versions of each key.
  */
 final class MergeBench {
+
+  /** What a merge keeps, and whether it sums a column. */
+  enum Kind {
+    ROWS,
+    SUMS,
+    VERSIONS
+  }
 
   private static final String COLUMNS =
       "docket_no, farm_code, collected_at, litres, fat, protein, remark, grade, sent_at";
@@ -49,11 +57,33 @@ final class MergeBench {
       on conflict (docket_no) do update set %s where %s"""
           .formatted(COLUMNS, COLUMNS, sets("excluded"), differ("t", "excluded"));
 
+  /** By hand, for versions that come in order: one statement closes the old and adds the new. */
+  private static final String VERSIONS =
+      """
+      with s as materialized (
+        select distinct on (docket_no) %s from bench.landed order by docket_no, sent_at desc
+      ), known as materialized (
+        select t.docket_no as known_no, %s as differs from s join bench.target t
+          on t.docket_no = s.docket_no and t.valid_until is null
+      ), closed as (
+        update bench.target t set valid_until = s.sent_at
+        from s join known k on k.known_no = s.docket_no
+        where k.differs and t.docket_no = s.docket_no and t.valid_until is null
+      )
+      insert into bench.target (%s, valid_from)
+      select %s, s.sent_at from s left join known k on k.known_no = s.docket_no
+      where k.differs is distinct from false"""
+          .formatted(COLUMNS, differ("t", "s"), COLUMNS, list("s"));
+
   private final long rows;
+  private final Kind kind;
+  private final boolean history;
   private final int turns;
 
-  MergeBench(long rows) {
+  MergeBench(long rows, Kind kind) {
     this.rows = rows;
+    this.kind = kind;
+    this.history = kind == Kind.VERSIONS;
     this.turns = Integer.getInteger("turns", 3);
   }
 
@@ -84,8 +114,8 @@ final class MergeBench {
 
   void run() throws Exception {
     System.out.printf(
-        "merge, PostgreSQL: %,d landed rows into %,d; half new, a quarter changed%n",
-        rows, rows * 5);
+        "merge, PostgreSQL: %,d landed rows into %,d%s; half new, a quarter changed%n",
+        rows, rows * 5, names());
     try (EmbeddedPostgres server = EmbeddedPostgres.start()) {
       String admin = server.getJdbcUrl("postgres", "postgres");
       run(admin, "create database model");
@@ -94,8 +124,8 @@ final class MergeBench {
           new DatabaseSettings(base + "model", Optional.of("postgres"), Optional.empty());
       prepare(model);
       Timed ours = this::ours;
-      Timed merge = address -> byHand(address, MERGE);
-      Timed conflict = address -> byHand(address, CONFLICT);
+      Timed merge = address -> byHand(address, history ? VERSIONS : MERGE);
+      Timed conflict = history ? merge : address -> byHand(address, CONFLICT);
       double[] ratios = new double[turns];
       for (int turn = 0; turn <= turns; turn++) {
         double[] seconds = new double[3];
@@ -122,8 +152,17 @@ final class MergeBench {
             seconds[2],
             seconds[0] / Math.min(seconds[1], seconds[2]));
       }
-      Results.note(Ratio.of("merge", "the best statement by hand", ratios));
+      Results.note(
+          Ratio.of(history ? "merge of a history" : "merge", "the best statement by hand", ratios));
     }
+  }
+
+  private String names() {
+    return switch (kind) {
+      case ROWS -> "";
+      case SUMS -> " with sums";
+      case VERSIONS -> " of versions";
+    };
   }
 
   @FunctionalInterface
@@ -139,13 +178,15 @@ final class MergeBench {
         "docket_no bigint not null, farm_code varchar(8), collected_at timestamp,"
             + " litres decimal(9,1), fat decimal(5,2), protein decimal(5,2), remark varchar(60),"
             + " grade char(1), sent_at timestamp";
+    String versions = history ? ", valid_from timestamp, valid_until timestamp" : "";
     run(
         address.url(),
         "create schema bench",
-        "create table bench.target (" + types + ")",
-        "insert into bench.target select n, %s from generate_series(1, %d) n"
-            .formatted(values("n", "''"), rows * 5),
-        "alter table bench.target add primary key (docket_no)",
+        "create table bench.target (" + types + versions + ")",
+        "insert into bench.target select n, %s%s from generate_series(1, %d) n"
+            .formatted(values("n", "''"), history ? ", timestamp '2026-03-01'" : "", rows * 5),
+        "alter table bench.target add primary key (docket_no%s)"
+            .formatted(history ? ", valid_from" : ""),
         "create table bench.landed ("
             + types
             + ", dusky_load bigint not null, dusky_file bigint not null, dusky_row bigint not null)",
@@ -171,6 +212,7 @@ final class MergeBench {
             + " missing_rows, added_rows, removed_rows) values ('docket', 'bench.landed',"
             + " 'bench.target', 'overwrite', false, 'done', now(), 'x', 'x', 'x', 'x', 0, 0, 0, 0,"
             + " 0, 0, 0, 0, 0, 0)",
+        "insert into dusky.merge_total values (1, 'litres', 0, 0, 0, 0, 0, 0, 0, 0, 0, 0)",
         "vacuum analyze bench.target",
         "vacuum analyze bench.landed");
   }
@@ -192,16 +234,19 @@ final class MergeBench {
             new TableName("bench", "target"),
             false,
             List.of("docket_no"),
-            List.of("sent_at"),
+            history ? List.of() : List.of("sent_at"),
             Map.of(),
-            new ExistingPolicy.Overwrite(List.of()),
+            history
+                ? new ExistingPolicy.History(
+                    "sent_at", "valid_from", "valid_until", Optional.empty(), List.of())
+                : new ExistingPolicy.Overwrite(List.of()),
             Optional.empty(),
             Optional.empty(),
             Optional.empty(),
             Optional.empty(),
             List.of(),
             Optional.empty(),
-            List.of(),
+            kind == Kind.SUMS ? List.of("litres") : List.of(),
             List.of());
     try (Warehouse warehouse = Warehouses.open(address)) {
       MergeStart start =

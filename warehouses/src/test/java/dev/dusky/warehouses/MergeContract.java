@@ -76,27 +76,40 @@ abstract class MergeContract extends MergeTesting {
   }
 
   @ParameterizedTest
-  @CsvSource({"overwrite,delete", "overwrite,mark", "keep,delete", "keep,mark", "only-w,mark"})
+  @CsvSource({
+    "overwrite,delete",
+    "overwrite,mark",
+    "overwrite,none",
+    "keep,delete",
+    "keep,mark",
+    "keep,none",
+    "only-w,mark",
+    "only-w,none"
+  })
   void plainTargetsAgreeWithTheModel(String existing, String deleted) {
     tables(
         "k integer, \"at\" timestamp, ver integer, v integer, w integer, gone boolean",
         "k integer primary key, ver integer, v integer, w integer, marked boolean");
-    GoneKeys then = GoneKeys.valueOf(deleted.toUpperCase(java.util.Locale.ROOT));
-    String into = then == GoneKeys.MARK ? "marked" : null;
+    boolean stays = deleted.equals("none");
+    String into = deleted.equals("mark") ? "marked" : null;
+    Optional<DeleteMarker> marker =
+        stays
+            ? Optional.empty()
+            : deleted(GoneKeys.valueOf(deleted.toUpperCase(java.util.Locale.ROOT)), into);
     ExistingPolicy how =
         switch (existing) {
           case "keep" -> new ExistingPolicy.Keep();
           case "only-w" -> new ExistingPolicy.Overwrite(List.of("w"));
           default -> new ExistingPolicy.Overwrite(List.of());
         };
-    Merge merge = with(how, deleted(then, into), Optional.empty());
+    Merge merge = with(how, marker, Optional.empty());
     Random random = new Random(existing.hashCode() * 31L + deleted.hashCode());
     Map<Integer, Row> target = new TreeMap<>();
     for (int round = 0; round < 25; round++) {
       List<Landed> rows = batch(random);
+      rows.replaceAll(r -> new Landed(r.k(), null, r.ver(), r.v(), r.w(), r.gone() && !stays));
       land(rows.stream().map(MergeContract::sql).toList());
       ModelMerge model = new ModelMerge();
-      rows.replaceAll(r -> new Landed(r.k(), null, r.ver(), r.v(), r.w(), r.gone()));
       model.plain(target, rows, existing, deleted);
       MergeTally tally = one(merge).tally();
       String when = "round " + round;
@@ -146,20 +159,53 @@ abstract class MergeContract extends MergeTesting {
       model.history(target, rows, said);
       MergeTally tally = one(merge).tally();
       String when = "round " + round;
-      assertEquals(
-          new TreeMap<>(target)
-              .entrySet().stream()
-                  .flatMap(e -> e.getValue().stream().map(r -> e.getKey() + " " + shown(r)))
-                  .collect(Collectors.joining("\n")),
-          query(
-                  "select k, extract(day from valid_from) - 1, extract(day from valid_to) - 1, v,"
-                      + " w, is_current from dairy.target order by k, valid_from")
-              .stream()
-              .map(MergeContract::shown)
-              .collect(Collectors.joining("\n")),
-          when);
+      assertHistory(target, when);
       assertTally(rows.size(), model, tally, when);
     }
+  }
+
+  /** Most keys land once and in order of time; some land late, several times or unchanged. */
+  @ParameterizedTest
+  @ValueSource(longs = {20260304, 20260305})
+  void historiesThatComeInOrderAgreeWithTheModel(long seed) {
+    tables(
+        "k integer, \"at\" timestamp, ver integer, v integer, w integer, gone boolean",
+        "k integer not null, v integer, w integer, valid_from timestamp not null,"
+            + " valid_to timestamp, is_current boolean");
+    Merge merge = with(history(), Optional.empty(), Optional.empty());
+    Random random = new Random(seed);
+    Map<Integer, List<Row>> target = new HashMap<>();
+    Map<Integer, TreeMap<Integer, Landed>> said = new HashMap<>();
+    for (int round = 0; round < 25; round++) {
+      int day = round;
+      List<Landed> rows = new ArrayList<>();
+      for (int i = random.nextInt(KEYS); i > 0; i--) {
+        Integer v = some(random, 3, 0.1);
+        int at = random.nextInt(6) == 0 ? random.nextInt(day + 1) : day;
+        rows.add(new Landed(random.nextInt(KEYS), at, some(random, 2, 0), v, v, false));
+      }
+      land(rows.stream().map(MergeContract::sql).toList());
+      ModelMerge model = new ModelMerge();
+      model.history(target, rows, said);
+      MergeTally tally = one(merge).tally();
+      assertHistory(target, "round " + round);
+      assertTally(rows.size(), model, tally, "round " + round);
+    }
+  }
+
+  private void assertHistory(Map<Integer, List<Row>> target, String when) {
+    assertEquals(
+        new TreeMap<>(target)
+            .entrySet().stream()
+                .flatMap(e -> e.getValue().stream().map(r -> e.getKey() + " " + shown(r)))
+                .collect(Collectors.joining("\n")),
+        query(
+                "select k, extract(day from valid_from) - 1, extract(day from valid_to) - 1, v,"
+                    + " w, is_current from dairy.target order by k, valid_from")
+            .stream()
+            .map(MergeContract::shown)
+            .collect(Collectors.joining("\n")),
+        when);
   }
 
   private static final TableName LATER = new TableName("dairy", "later");

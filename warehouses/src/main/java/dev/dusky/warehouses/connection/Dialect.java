@@ -138,6 +138,9 @@ public interface Dialect {
   /** Whether {@code merge} can return what it did to each row, within a larger statement. */
   boolean returnsMerged(Connection connection) throws SQLException;
 
+  /** Whether {@code merge} can also return the values that it replaced. */
+  boolean returnsReplaced(Connection connection) throws SQLException;
+
   /**
    * The settings with which one statement merges rows that come in the order of their keys.
    *

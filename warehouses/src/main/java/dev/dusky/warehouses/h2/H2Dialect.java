@@ -309,6 +309,11 @@ public final class H2Dialect implements Dialect {
   }
 
   @Override
+  public boolean returnsReplaced(Connection connection) {
+    return false;
+  }
+
+  @Override
   public List<String> mergeInOrder(boolean alone) {
     return List.of();
   }

@@ -114,7 +114,8 @@ public final class JdbcMerges implements Merges {
             h -> database.dialect().returnsMerged(h.getConnection()));
     boolean each = merge.missing().isPresent();
     MergeRequest request =
-        new MergeRequest(0, false, "", Optional.empty(), false, each, Optional.empty(), onePass);
+        new MergeRequest(
+            0, false, "", Optional.empty(), false, each, Optional.empty(), onePass, false);
     MergeScript script = MergeScript.of(plan, request, database.dialect()::makeScratch);
     List<MergeStep> steps = new ArrayList<>(script.judge());
     steps.addAll(script.write());

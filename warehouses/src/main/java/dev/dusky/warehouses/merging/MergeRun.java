@@ -102,6 +102,7 @@ final class MergeRun implements AutoCloseable {
     MergeEntry entry = MergeEntry.open(handle, plan, start);
     long id = entry.id();
     long retried = start.retry() ? retry(id) : 0;
+    MergeTotals totals = new MergeTotals(handle, plan, id);
     MergeRequest request =
         new MergeRequest(
             id,
@@ -111,7 +112,8 @@ final class MergeRun implements AutoCloseable {
             twice,
             sweep,
             file,
-            !rehearsed && database.dialect().returnsMerged(handle.getConnection()));
+            !rehearsed && database.dialect().returnsMerged(handle.getConnection()),
+            totals.known() && database.dialect().returnsReplaced(handle.getConnection()));
     MergeScript script = MergeScript.of(plan, request, database.dialect()::makeScratch);
     Optional<Long> before = firstRows();
     long expected = judge(script, retried);
@@ -121,8 +123,7 @@ final class MergeRun implements AutoCloseable {
       return result(0, file, tally, List.of(), List.of(), 0, List.of());
     }
     List<MergeResult.Rejected> rejects = entry.rejects();
-    MergeTotals totals = new MergeTotals(handle, plan, id);
-    totals.judge(sweep);
+    totals.judge(sweep, pass.map(Pass::sums).orElse(List.of()));
     MergeChanges changes =
         new MergeChanges(handle.getConnection(), plan, database.dialect()::makeScratch);
     if (rehearsed) {
@@ -232,7 +233,8 @@ final class MergeRun implements AutoCloseable {
         for (String word : database.dialect().mergeInOrder(merge.lookups().isEmpty())) {
           handle.execute(word);
         }
-        pass = Optional.of(pass(step, script));
+        pass = Optional.of(Pass.run(handle.getConnection(), step, script, merge.totals().size()));
+        added += pass.get().inserted();
         continue;
       }
       run(step);
@@ -283,21 +285,6 @@ final class MergeRun implements AutoCloseable {
             and t.reversed_by is null)"""
             .formatted(chosen, chosen, chosen));
     return number("select coalesce(sum(loaded_rows), 0) from " + chosen);
-  }
-
-  /** The counts of a statement that ranks and writes in one pass. */
-  private record Pass(long inserted, long updated, long unchanged) {}
-
-  private Pass pass(MergeStep step, MergeScript script) throws SQLException {
-    long began = System.nanoTime();
-    try (Statement statement = handle.getConnection().createStatement();
-        ResultSet row = statement.executeQuery(step.sql())) {
-      LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, step.comment());
-      row.next();
-      long inserted = row.getLong("inserted");
-      added += inserted;
-      return new Pass(inserted, row.getLong("updated"), number(script.unchangedCount()));
-    }
   }
 
   private void run(MergeStep step) throws SQLException {

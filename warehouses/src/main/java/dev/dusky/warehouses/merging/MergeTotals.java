@@ -5,6 +5,7 @@ import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.warehouses.connection.Identifiers;
 import dev.dusky.warehouses.script.MergePlan;
+import java.math.BigDecimal;
 import java.util.List;
 import org.jdbi.v3.core.Handle;
 
@@ -13,6 +14,14 @@ import org.jdbi.v3.core.Handle;
  * the target, so that sums can be followed from file to target.
  */
 final class MergeTotals {
+
+  private static final PassSums NOTHING =
+      new PassSums(
+          BigDecimal.ZERO, BigDecimal.ZERO, BigDecimal.ZERO, BigDecimal.ZERO, BigDecimal.ZERO);
+
+  private static final String EARLIER =
+      "select 1 from dusky.merge_total x join dusky.merge_run r on r.merge_id = x.merge_id"
+          + " where r.into_table = :into and x.column_name = :column";
 
   private final Handle handle;
   private final MergePlan plan;
@@ -24,27 +33,55 @@ final class MergeTotals {
     this.id = id;
   }
 
-  /** Enters the sums of a merge that is judged and not written yet. */
-  void judge(boolean sweep) {
+  /** Whether earlier merges into the target summed all the columns. */
+  boolean known() {
+    return plan.merge().totals().stream()
+        .allMatch(
+            column ->
+                handle
+                    .createQuery("select exists (" + EARLIER + ")")
+                    .bind("column", column)
+                    .bind("into", plan.merge().into().toString())
+                    .mapTo(Boolean.class)
+                    .one());
+  }
+
+  /**
+   * Enters the sums of a merge that is judged and not written yet.
+   *
+   * @param passed the sums of what one pass has written already; none if there was none
+   */
+  void judge(boolean sweep, List<PassSums> passed) {
     int number = 0;
     for (String column : plan.merge().totals()) {
+      boolean pass = !passed.isEmpty();
+      PassSums sums = pass ? passed.get(number) : NOTHING;
+      // The batch has only the rows that the pass set aside.
+      String landed = pass ? "0" : "sum(case when b.dusky_rank = 1 then b.dusky_sum%d end)";
       handle
-          .createUpdate(sql(column, "dusky_sum" + number++, sweep))
+          .createUpdate(sql(column, landed.formatted(number++), sweep))
           .bind("id", id)
           .bind("column", column)
+          .bind("landed", sums.landed())
+          .bind("inserted", sums.inserted())
+          .bind("updated", sums.updated())
+          .bind("unchanged", sums.unchanged())
+          .bind("replaced", written(column) ? sums.replaced() : sums.updated())
           .bind("into", plan.merge().into().toString())
           .bindArray("rejects", String.class, MergeChecks.REJECTS)
           .execute();
     }
   }
 
-  private String sql(String column, String sum, boolean sweep) {
+  private boolean written(String column) {
+    return plan.merge().existing() instanceof ExistingPolicy.Overwrite o
+        && (o.columns().isEmpty() || o.columns().contains(column));
+  }
+
+  private String sql(String column, String landed, boolean sweep) {
     Merge merge = plan.merge();
     String name = Identifiers.quote(column);
     String into = Identifiers.quote(merge.into());
-    boolean written =
-        merge.existing() instanceof ExistingPolicy.Overwrite o
-            && (o.columns().isEmpty() || o.columns().contains(column));
     boolean deletes = merge.deleted().filter(d -> d.then() == GoneKeys.DELETE).isPresent();
     boolean sweeps = sweep && merge.missing().filter(m -> m.then() == GoneKeys.DELETE).isPresent();
     String removed =
@@ -58,21 +95,24 @@ final class MergeTotals {
         insert into dusky.merge_total
         select cast(:id as bigint), cast(:column as varchar(200)), landed, inserted, updated, unchanged,
           landed - inserted - updated - unchanged - deleted - rejected, deleted, rejected,
-          %s, %s, %s
+          cast(:replaced as numeric) + %s, %s, %s
         from (
-          select coalesce(sum(case when b.dusky_rank = 1 then b.%s end), 0) as landed,
-            coalesce(sum(case when b.dusky_outcome = 'inserted' then b.%s end), 0) as inserted,
-            coalesce(sum(case when b.dusky_outcome = 'updated' then b.%s end), 0) as updated,
-            coalesce(sum(case when b.dusky_outcome = 'unchanged' then b.%s end), 0) as unchanged,
+          select cast(:landed as numeric) + coalesce(%s, 0) as landed,
+            cast(:inserted as numeric)
+              + coalesce(sum(case when b.dusky_outcome = 'inserted' then b.%s end), 0) as inserted,
+            cast(:updated as numeric)
+              + coalesce(sum(case when b.dusky_outcome = 'updated' then b.%s end), 0) as updated,
+            cast(:unchanged as numeric)
+              + coalesce(sum(case when b.dusky_outcome = 'unchanged' then b.%s end), 0) as unchanged,
             coalesce(sum(case when b.dusky_outcome = 'deleted' then b.%s end), 0) as deleted,
             coalesce(sum(case when b.dusky_outcome = any(:rejects) then b.%s end), 0) as rejected
           from dusky_batch b
         ) s"""
         .formatted(
-            written ? old(into, name, "updated") : "updated",
+            written(column) ? old(into, name, "updated") : "updated - cast(:updated as numeric)",
             removed,
             before(into, name),
-            sum,
+            landed,
             name,
             name,
             name,
@@ -96,9 +136,7 @@ final class MergeTotals {
 
   /** The sum that the target had before the first merge into it. */
   private String before(String into, String name) {
-    return ("case when (select count(*) from dusky.merge_total x join dusky.merge_run r"
-            + " on r.merge_id = x.merge_id where r.into_table = :into and x.column_name = :column) = 0"
-            + " then (select coalesce(sum(t.%s), 0) from %s t) end")
-        .formatted(name, into);
+    return "case when not exists (%s) then (select coalesce(sum(t.%s), 0) from %s t) end"
+        .formatted(EARLIER, name, into);
   }
 }

@@ -299,6 +299,11 @@ public final class PostgresDialect implements Dialect {
   }
 
   @Override
+  public boolean returnsReplaced(Connection connection) throws SQLException {
+    return connection.getMetaData().getDatabaseMajorVersion() >= 18;
+  }
+
+  @Override
   public List<String> mergeInOrder(boolean alone) {
     return alone ? List.of("set local enable_hashjoin = off") : List.of();
   }

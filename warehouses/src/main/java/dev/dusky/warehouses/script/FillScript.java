@@ -40,7 +40,8 @@ public final class FillScript {
 
   private MergeStep values() {
     MergeRequest all =
-        new MergeRequest(0, false, "", Optional.empty(), false, false, Optional.empty(), false);
+        new MergeRequest(
+            0, false, "", Optional.empty(), false, false, Optional.empty(), false, false);
     List<Column> others =
         plan.compared().stream().filter(c -> !columns.contains(c) && !c.key()).toList();
     String keys = list("t", plan.keyNames());

@@ -20,6 +20,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Stream;
 
 /**
@@ -29,7 +30,8 @@ import java.util.stream.Stream;
  * before it is not a version, it only overwrites in place; one that says what the version behind it
  * says lets that one begin earlier. What remains are the versions that should be, each until the
  * next event; they are compared with the target's, so that late events find their place and rows
- * that are right are not touched.
+ * that are right are not touched. Keys with one landed row, later than what is there, need none of
+ * this ({@link InOrder}).
  */
 final class HistoryScript extends MergeScript {
 
@@ -37,6 +39,7 @@ final class HistoryScript extends MergeScript {
   private final String from;
   private final String until;
   private final String fromType;
+  private final Optional<InOrder> inOrder;
 
   HistoryScript(MergePlan plan, MergeRequest request, ScratchWords scratch) {
     super(plan, request, scratch);
@@ -44,6 +47,7 @@ final class HistoryScript extends MergeScript {
     this.from = quote(history.from());
     this.until = quote(history.until());
     this.fromType = plan.target().column(history.from()).orElseThrow().typeText();
+    this.inOrder = InOrder.of(plan);
   }
 
   @Override
@@ -56,20 +60,23 @@ final class HistoryScript extends MergeScript {
             scratch.make(
                 BATCH,
                 """
-                %s
+                %s%s
                 select r.*, cast(null as %s) as dusky_from, false as dusky_swept,
                   cast(case
                     when r.dusky_unknown is not null then 'unknown-key'
                     when %s then 'null-key'
-                    when r.dusky_at is null then 'null-time'
-                    else 'pending'
-                  end as varchar(20)) as dusky_outcome
-                from ranked r
+                    when r.dusky_at is null then 'null-time'%s
+                  end as varchar(20)) as dusky_outcome%s
+                from %s
                 where %s or r.dusky_at is null"""
                     .formatted(
                         batch.common(),
+                        inOrder.map(InOrder::common).orElse(""),
                         fromType,
                         each(keys, " or ", key -> column("r", key) + " is null"),
+                        inOrder.map(InOrder::outcomes).orElse(" else 'pending'"),
+                        inOrder.map(o -> ", " + o.open() + " as dusky_open").orElse(""),
+                        inOrder.map(InOrder::join).orElse("ranked r"),
                         batch.kept()))));
     ties(
         steps,
@@ -194,7 +201,14 @@ final class HistoryScript extends MergeScript {
                     target, list("t", keys), from, each(keys, ", ", ScratchNames::quote), EVENT),
             plan.merge().into().toString()));
     steps.add(change());
-    steps.add(insert());
+    Map<String, String> validity = validity("v.dusky_since", "v.dusky_until");
+    steps.add(insert("New versions.", "v", VERSION + " v where v.dusky_there is null", validity));
+    inOrder.ifPresent(
+        order -> {
+          steps.add(order.close());
+          Map<String, String> open = validity("b.dusky_at", "cast(null as %s)".formatted(fromType));
+          steps.add(insert("New open versions.", "b", order.added(), open));
+        });
     return steps;
   }
 
@@ -246,11 +260,11 @@ final class HistoryScript extends MergeScript {
         plan.merge().into().toString());
   }
 
-  private MergeStep insert() {
+  private Map<String, String> validity(String since, String end) {
     Map<String, String> validity = new LinkedHashMap<>();
-    validity.put(history.from(), "v.dusky_since");
-    validity.put(history.until(), "v.dusky_until");
-    history.current().ifPresent(c -> validity.put(c, "v.dusky_until is null"));
-    return insert("New versions.", "v", VERSION + " v where v.dusky_there is null", validity);
+    validity.put(history.from(), since);
+    validity.put(history.until(), end);
+    history.current().ifPresent(c -> validity.put(c, end + " is null"));
+    return validity;
   }
 }

@@ -13,6 +13,7 @@ import java.util.Optional;
  * @param sweep whether rows that the snapshot lacks are deleted
  * @param file the one file to merge, if they are merged one by one
  * @param onePass whether a statement may write while it judges
+ * @param sums whether that statement can also sum the values that it writes and replaces
  */
 public record MergeRequest(
     long mergeId,
@@ -22,7 +23,8 @@ public record MergeRequest(
     boolean twice,
     boolean sweep,
     Optional<PostedFile> file,
-    boolean onePass) {
+    boolean onePass,
+    boolean sums) {
 
   /**
    * A file as one load posted it.

@@ -86,6 +86,14 @@ public abstract class MergeScript {
     return "select 0";
   }
 
+  /**
+   * The query for the sums of the landed rows that a {@link Effect#PASS} found older than the
+   * target's, one for each total; no query if it found none.
+   */
+  public String olderSums() {
+    return "";
+  }
+
   /** How many rows have each outcome. */
   public abstract String census();
 

@@ -18,6 +18,9 @@ final class ScratchNames {
   /** The sequence that counts the rows of the target that one pass leaves unchanged. */
   static final String SAME = "dusky_same";
 
+  /** The sequence that counts the landed rows that are older than the target's in one pass. */
+  static final String OLDER = "dusky_older";
+
   /** The scratch table of the posted files that are merged. */
   static final String TAKEN = "dusky_taken";
 
