@@ -4,6 +4,7 @@ import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.merge.Merges;
+import dev.dusky.core.report.ReportEntries;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Grants;
@@ -23,6 +24,7 @@ import dev.dusky.warehouses.merging.JdbcMerges;
 import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.posting.RowWriting;
 import dev.dusky.warehouses.proofs.JdbcProofs;
+import dev.dusky.warehouses.report.JdbcReportEntries;
 import java.util.List;
 
 /** A warehouse that is one database: ledger and tables together. */
@@ -66,6 +68,11 @@ final class JdbcWarehouse implements Warehouse {
   @Override
   public Proofs proofs() {
     return new JdbcProofs(database, tables);
+  }
+
+  @Override
+  public ReportEntries report() {
+    return new JdbcReportEntries(database);
   }
 
   @Override

@@ -1,5 +1,6 @@
 package dev.dusky.app.config;
 
+import dev.dusky.core.expect.Timetable;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
@@ -25,6 +26,7 @@ import java.util.Optional;
  * @param depots the depots by name
  * @param layouts the layouts by name
  * @param feeds the feeds by name, in order
+ * @param timetables when files are expected, by feed
  * @param merges the merges by name, in order
  * @param sources the sources by name, in order
  * @param watch how feeds are looked after
@@ -36,6 +38,7 @@ public record Configuration(
     Map<String, DepotAddress> depots,
     Map<String, Layout> layouts,
     Map<String, Feed> feeds,
+    Map<String, Timetable> timetables,
     Map<String, Merge> merges,
     Map<String, Source> sources,
     WatchSettings watch,

@@ -1,6 +1,7 @@
 package dev.dusky.app.config;
 
 import dev.dusky.core.bytes.ContentLimits;
+import dev.dusky.core.expect.Timetable;
 import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
@@ -37,6 +38,7 @@ final class ConfigurationReader {
   private final ConfigProblems problems;
   private final Secrets secrets;
   private final Map<String, Integer> lines = new HashMap<>();
+  private final Map<String, Timetable> timetables = new LinkedHashMap<>();
 
   ConfigurationReader(Path file, ConfigProblems problems, Map<String, String> environment) {
     this.file = file;
@@ -68,7 +70,7 @@ final class ConfigurationReader {
     WatchSettings watch = WatchSettings.read(top, secrets, timings.all());
     top.done();
     return new Configuration(
-        file, warehouse, depots, layouts, feeds, merges, sources, watch, lines);
+        file, warehouse, depots, layouts, feeds, timetables, merges, sources, watch, lines);
   }
 
   private String checkName(String kind, String name, Node node) {
@@ -206,6 +208,12 @@ final class ConfigurationReader {
                 feed.columns()
                     .forEach(c -> lines.put(name + "." + c.name(), columns.line(c.name()))));
     new FeedCheck(section, feed, problems).run();
+    section
+        .node("expect")
+        .filter(Node.Fields.class::isInstance)
+        .map(expect -> section.section("expect", expect))
+        .flatMap(expect -> expect.node("arrivals").map(n -> expect.section("arrivals", n)))
+        .ifPresent(s -> timetables.put(name, new TimetableReader(s, feed.files()).read()));
     section.done();
     return feed;
   }

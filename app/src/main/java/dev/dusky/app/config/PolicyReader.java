@@ -79,6 +79,7 @@ final class PolicyReader {
     Optional<Trailer> trailer =
         section.node("trailer").map(n -> trailer(section.section("trailer", n)));
     Optional<String> sidecar = section.text("sidecar");
+    section.node("arrivals"); // read with the feed's name
     section.done();
     trailer.ifPresent(
         t ->

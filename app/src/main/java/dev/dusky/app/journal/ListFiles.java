@@ -37,7 +37,7 @@ public final class ListFiles {
 
   /** How feeds are. */
   public List<FeedStatus> status(List<Feed> feeds, Instant now) {
-    return feeds.stream().map(feed -> FeedStatus.of(workspace, feed, now)).toList();
+    return FeedStatus.of(workspace, feeds, now);
   }
 
   /** The number of file versions of these feeds that were ever processed. */

@@ -11,7 +11,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.function.Supplier;
 
-/** The HTTP side of watching: {@code /notify}, {@code /metrics} and {@code /health}. */
+/**
+ * The HTTP side of watching: the report at {@code /}, {@code /notify}, {@code /metrics} and {@code
+ * /health}.
+ */
 final class WatchEndpoint implements AutoCloseable {
 
   /** The largest notification that is read. */
@@ -21,11 +24,13 @@ final class WatchEndpoint implements AutoCloseable {
   private final PostedBodies notifications;
   private final ArrivalDesk desk;
   private final WatchMetrics metrics;
+  private final LivePage page;
   private final Supplier<Map<String, Integer>> failing;
 
   /**
    * Starts serving.
    *
+   * @param page asked for the report as a page
    * @param failing asked for the names of what fails, with how many times in a row
    */
   WatchEndpoint(
@@ -33,10 +38,12 @@ final class WatchEndpoint implements AutoCloseable {
       Secret secret,
       ArrivalDesk desk,
       WatchMetrics metrics,
+      Supplier<String> page,
       Supplier<Map<String, Integer>> failing) {
     this.desk = desk;
     this.metrics = metrics;
     this.failing = failing;
+    this.page = new LivePage(secret, page);
     notifications =
         new PostedBodies(
             secret, MOST_BYTES, "a notification", () -> metrics.notified("refused", 1));
@@ -50,7 +57,9 @@ final class WatchEndpoint implements AutoCloseable {
 
   private void handle(HttpServerExchange exchange) {
     String path = exchange.getRequestPath();
-    if (path.equals("/notify") || path.startsWith("/notify/")) {
+    if (path.equals("/")) {
+      page.answer(exchange);
+    } else if (path.equals("/notify") || path.startsWith("/notify/")) {
       notifications.receive(exchange, this::take);
     } else if (path.equals("/metrics")) {
       Answers.send(exchange, 200, metrics.contentType(), metrics.text());

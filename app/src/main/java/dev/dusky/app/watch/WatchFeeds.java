@@ -3,6 +3,7 @@ package dev.dusky.app.watch;
 import dev.dusky.app.config.DurationText;
 import dev.dusky.app.config.WatchSettings;
 import dev.dusky.app.figures.Figures;
+import dev.dusky.app.report.Report;
 import dev.dusky.app.watch.WatchLog.Level;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
@@ -11,12 +12,14 @@ import java.io.PrintStream;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
+import java.util.function.Function;
 
 /** Keeps feeds up to date as files arrive. */
 public final class WatchFeeds {
 
   private final Workspace workspace;
   private final WatchLog log;
+  private final Function<Report, String> page;
   private final BooleanSupplier stopped;
 
   /**
@@ -24,11 +27,18 @@ public final class WatchFeeds {
    *
    * @param out receives the log
    * @param json whether each line is a JSON object
+   * @param page writes a report as the page that the endpoint serves
    * @param stopped ends it once it is true
    */
-  public WatchFeeds(Workspace workspace, PrintStream out, boolean json, BooleanSupplier stopped) {
+  public WatchFeeds(
+      Workspace workspace,
+      PrintStream out,
+      boolean json,
+      Function<Report, String> page,
+      BooleanSupplier stopped) {
     this.workspace = workspace;
     this.log = new WatchLog(out, json);
+    this.page = page;
     this.stopped = stopped;
   }
 
@@ -52,7 +62,7 @@ public final class WatchFeeds {
             : "watching %s every %s"
                 .formatted(
                     Figures.plural(feeds.size(), "feed"), Figures.duration(settings.interval())));
-    boolean clean = new Watcher(workspace, settings, feeds, log, stopped, once).run();
+    boolean clean = new Watcher(workspace, settings, feeds, log, page, stopped, once).run();
     log.line(Level.INFO, "end", "", "stopped");
     return clean;
   }

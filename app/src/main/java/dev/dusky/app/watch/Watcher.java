@@ -2,6 +2,8 @@ package dev.dusky.app.watch;
 
 import dev.dusky.app.config.WatchSettings;
 import dev.dusky.app.figures.Figures;
+import dev.dusky.app.report.MakeReport;
+import dev.dusky.app.report.Report;
 import dev.dusky.app.watch.WatchLog.Level;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.concurrent.Worker;
@@ -15,6 +17,7 @@ import dev.dusky.core.watch.Backoff;
 import dev.dusky.core.watch.Inbox;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -25,6 +28,7 @@ import java.util.concurrent.atomic.AtomicReference;
 import java.util.concurrent.locks.ReadWriteLock;
 import java.util.concurrent.locks.ReentrantReadWriteLock;
 import java.util.function.BooleanSupplier;
+import java.util.function.Function;
 
 /**
  * Looks after feeds until it is stopped: threads take what is due from an {@link Agenda}. What
@@ -36,9 +40,13 @@ final class Watcher {
   private static final long NAP_MILLIS = 200;
   private static final int INBOX = 10_000;
 
+  /** The period that the served report shows. */
+  private static final Duration REPORTED = Duration.ofDays(30);
+
   private final Workspace workspace;
   private final WatchSettings settings;
   private final WatchLog log;
+  private final Function<Report, String> page;
   private final BooleanSupplier stopped;
   private final boolean once;
   private final String name = Workspace.host() + " process " + ProcessHandle.current().pid();
@@ -56,6 +64,7 @@ final class Watcher {
   /**
    * A watcher.
    *
+   * @param page writes a report as a page
    * @param once whether it ends when all that is due is done
    */
   public Watcher(
@@ -63,11 +72,13 @@ final class Watcher {
       WatchSettings settings,
       List<Feed> chosen,
       WatchLog log,
+      Function<Report, String> page,
       BooleanSupplier stopped,
       boolean once) {
     this.workspace = workspace;
     this.settings = settings;
     this.log = log;
+    this.page = page;
     this.stopped = stopped;
     this.once = once;
     this.agenda = new Agenda(Backoff.DEFAULT, new SplittableRandom(), once);
@@ -115,6 +126,7 @@ final class Watcher {
                             settings.secret().orElseThrow(),
                             desk,
                             metrics,
+                            () -> page(all),
                             this::failing));
     endpoint.ifPresent(e -> log.line(Level.INFO, "listening", "", "listening on port " + e.port()));
     List<Worker> lanes = new ArrayList<>();
@@ -140,6 +152,16 @@ final class Watcher {
       throw lastFailure.get();
     }
     return !unclean;
+  }
+
+  private String page(List<Feed> all) {
+    turns.readLock().lock();
+    try {
+      List<String> names = all.stream().map(Feed::name).toList();
+      return page.apply(new MakeReport(workspace).make(names, REPORTED, ZoneOffset.UTC, false));
+    } finally {
+      turns.readLock().unlock();
+    }
   }
 
   /** Closes an embedded warehouse while no scan runs and none can begin. */

@@ -1,9 +1,12 @@
 package dev.dusky.app.watch;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.app.config.Configuration;
+import dev.dusky.app.http.PageAccess;
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.secret.Secret;
 import dev.dusky.core.watch.Inbox;
 import java.net.InetSocketAddress;
@@ -18,11 +21,14 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentSkipListSet;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -46,6 +52,8 @@ class WatchEndpointTest {
   private final Set<String> woken = new ConcurrentSkipListSet<>();
   private final Map<String, Integer> failing = new TreeMap<>();
   private final HttpClient http = HttpClient.newHttpClient();
+  private final AtomicInteger pages = new AtomicInteger();
+  private boolean down;
   private WatchEndpoint endpoint;
 
   @BeforeEach
@@ -61,7 +69,15 @@ class WatchEndpointTest {
             new Secret(() -> "hush"),
             desk,
             new WatchMetrics(),
+            this::page,
             () -> failing);
+  }
+
+  private String page() {
+    if (down) {
+      throw Failure.warehouse("The warehouse does not answer");
+    }
+    return "page " + pages.incrementAndGet();
   }
 
   @AfterEach
@@ -105,6 +121,45 @@ class WatchEndpointTest {
     assertEquals(List.of("x/y.csv", "z.csv"), inbox.take("assays"));
   }
 
+  private HttpResponse<String> look(String query, String user) throws Exception {
+    HttpRequest.Builder request = HttpRequest.newBuilder().GET();
+    if (!user.isEmpty()) {
+      byte[] pair = user.getBytes(StandardCharsets.UTF_8);
+      request.header("Authorization", "Basic " + Base64.getEncoder().encodeToString(pair));
+    }
+    return send(request, "/" + query);
+  }
+
+  @Test
+  void theReportIsForThoseWhoKnowTheSecretOrTheLink() throws Exception {
+    String link = PageAccess.query(new Secret(() -> "hush"));
+    assertFalse(link.contains("hush"));
+    assertEquals(200, look(link, "").statusCode());
+    HttpResponse<String> page = look("", "anna:hush");
+    assertEquals("page 1", page.body(), "a page is served for a while");
+    assertEquals("no-store", page.headers().firstValue("Cache-Control").orElse(""));
+    for (String user : List.of("", "hush", "anna:", "anna:Hush", "anna:hush:", "\u00e9:\u00e9")) {
+      HttpResponse<String> refused = look("", user);
+      assertEquals(401, refused.statusCode(), user);
+    }
+    for (String query :
+        List.of("?token=", "?token=hush", link + "x", link.toUpperCase(Locale.ROOT))) {
+      assertEquals(401, look(query, "").statusCode(), query);
+    }
+    assertEquals(405, send(HttpRequest.newBuilder().DELETE(), "/").statusCode());
+    assertEquals(1, pages.get(), "who is refused costs no page");
+  }
+
+  @Test
+  void aReportThatCannotBeMadeIsSaid() throws Exception {
+    down = true;
+    HttpResponse<String> answer = look("", "anna:hush");
+    assertEquals(503, answer.statusCode());
+    assertTrue(answer.body().contains("The warehouse does not answer"), answer.body());
+    down = false;
+    assertEquals(200, look("", "anna:hush").statusCode());
+  }
+
   @Test
   void whatConcernsNobodyIsIgnored() throws Exception {
     for (String key :
@@ -131,7 +186,7 @@ class WatchEndpointTest {
     assertEquals(405, send(HttpRequest.newBuilder().GET(), "/notify").statusCode());
     assertEquals(400, post("hush", "{").statusCode());
     assertEquals(413, post("hush", " ".repeat(WatchEndpoint.MOST_BYTES + 1)).statusCode());
-    assertEquals(404, send(HttpRequest.newBuilder().GET(), "/").statusCode());
+    assertEquals(404, send(HttpRequest.newBuilder().GET(), "/x").statusCode());
     assertEquals(Set.of(), woken);
     assertTrue(get("/metrics").contains("dusky_notifications_total{outcome=\"refused\"} 5.0"));
     assertTrue(get("/metrics").endsWith("# EOF\n"));

@@ -41,6 +41,7 @@ import picocli.CommandLine.Spec;
       ReverseCommand.class,
       PromoteCommand.class,
       JournalCommand.class,
+      ReportCommand.class,
       BalanceCommand.class,
       SqlCommand.class
     })

@@ -2,6 +2,7 @@ package dev.dusky.cli.command;
 
 import dev.dusky.app.journal.ListFiles;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.render.ExpectedReport;
 import dev.dusky.cli.render.FilesReport;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.StatusReport;
@@ -25,7 +26,8 @@ import picocli.CommandLine.Parameters;
       "Examples:",
       "  dusky files                              every feed's files",
       "  dusky files collections --state waiting  the files of the next load",
-      "  dusky files --summary                    one line per feed: waiting files and since when"
+      "  dusky files --summary                    one line per feed: waiting files and since when",
+      "  dusky files --missing                    expected files that did not come, or came late"
     })
 final class FilesCommand extends DuskyCommand {
 
@@ -41,17 +43,27 @@ final class FilesCommand extends DuskyCommand {
   @Option(names = "--summary", description = "One line per feed instead of one per file.")
   boolean summary;
 
+  @Option(
+      names = "--missing",
+      description =
+          "Show for which periods expected files are missing, late or too many, instead of files.")
+  boolean missing;
+
   @Override
   int run(Screen screen) {
     Optional<FileState> only = Optional.ofNullable(state).map(ListFiles::state);
-    if (summary && only.isPresent()) {
-      throw Failure.usage("--summary and --state cannot be combined");
+    if ((summary ? 1 : 0) + (missing ? 1 : 0) + (only.isPresent() ? 1 : 0) > 1) {
+      throw Failure.usage("--summary, --missing and --state cannot be combined");
     }
     try (Workspace workspace = new Workspace(configFile())) {
       ListFiles files = new ListFiles(workspace);
       List<Feed> chosen = files.feeds(feeds);
+      Instant now = Instant.now();
+      if (missing) {
+        new ExpectedReport(screen).show(files.status(chosen, now));
+        return 0;
+      }
       if (summary) {
-        Instant now = Instant.now();
         new StatusReport(screen, now).show(files.status(chosen, now));
         return 0;
       }

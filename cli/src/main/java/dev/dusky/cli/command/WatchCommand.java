@@ -3,6 +3,7 @@ package dev.dusky.cli.command;
 import dev.dusky.app.journal.ListFiles;
 import dev.dusky.app.watch.WatchFeeds;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.page.ReportPage;
 import dev.dusky.cli.process.ExitCode;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.StatusReport;
@@ -32,8 +33,9 @@ import picocli.CommandLine.Parameters;
       "fails is tried again after a while and stops no other feed. Refused and revised files wait",
       "until they, the feed, or a person (dusky load) change something. Run as many of these on as",
       "many machines as you like against one PostgreSQL ledger; they divide the files. With",
-      "watch: listen in the configuration it takes notifications at /notify and serves /metrics",
-      "and /health. Ctrl-C and SIGTERM end it within seconds; nothing unfinished is kept."
+      "watch: listen in the configuration it takes notifications at /notify and serves /metrics,",
+      "/health and the report at / (dusky report --link). Ctrl-C and SIGTERM end it within",
+      "seconds; nothing unfinished is kept."
     })
 final class WatchCommand extends DuskyCommand {
 
@@ -79,7 +81,7 @@ final class WatchCommand extends DuskyCommand {
       }
       boolean json = screen.json() || log == LogForm.JSON;
       boolean clean =
-          new WatchFeeds(workspace, System.out, json, stop::requested)
+          new WatchFeeds(workspace, System.out, json, ReportPage::live, stop::requested)
               .run(chosen, Optional.ofNullable(interval), once);
       if (stop.requested()) {
         return ExitCode.of(Failure.Kind.INTERRUPTED);

@@ -3,6 +3,7 @@ package dev.dusky.cli.demo;
 import dev.dusky.app.journal.ListFiles;
 import dev.dusky.app.watch.WatchFeeds;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.cli.page.ReportPage;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import java.io.IOException;
@@ -77,7 +78,7 @@ final class ArrivingFiles {
 
   private CompletableFuture<Boolean> watch(Workspace workspace) {
     List<Feed> feeds = workspace.configuration().feedsOrAll(FEEDS);
-    WatchFeeds watch = new WatchFeeds(workspace, System.out, false, stop::get);
+    WatchFeeds watch = new WatchFeeds(workspace, System.out, false, ReportPage::live, stop::get);
     return CompletableFuture.supplyAsync(
         () -> {
           try {

@@ -40,6 +40,7 @@ public final class StatusReport {
             ">refused",
             ">revised",
             ">rejects",
+            ">missing",
             ">looked at",
             ">next try");
     table.painted(1, this::painted);
@@ -60,6 +61,7 @@ public final class StatusReport {
           Figures.count(feed.states().getOrDefault(FileState.REFUSED, 0L)),
           Figures.count(feed.states().getOrDefault(FileState.REVISED, 0L)),
           Figures.count(feed.posted().openRejects()),
+          feed.expected().isEmpty() ? "-" : Figures.count(feed.missing()),
           feed.watched().map(w -> ago(w.lookedAt())).orElse("never"),
           feed.watched().flatMap(w -> w.retryAt()).map(this::until).orElse("-"));
     }
@@ -70,6 +72,12 @@ public final class StatusReport {
       feed.watched()
           .flatMap(w -> w.failure().map(f -> told(feed, w.failures(), f)))
           .ifPresent(f -> screen.line(style.bad(feed.feed() + " failed ") + f));
+      if (feed.missing() > 0) {
+        screen.line(
+            style.bad(feed.feed())
+                + " lacks %s that should have come: dusky files %s --missing"
+                    .formatted(Figures.plural(feed.missing(), "file"), feed.feed()));
+      }
       if (feed.held() > 0) {
         screen.line(
             "%s needs a decision on %s: dusky files %s --state %s"
@@ -159,6 +167,7 @@ public final class StatusReport {
     fields.put("rows_last_day", feed.posted().rows());
     fields.put("seconds_last_day", feed.posted().seconds());
     fields.put("open_rejects", feed.posted().openRejects());
+    fields.put("missing_files", feed.missing());
     fields.put("looked_at", feed.watched().map(w -> w.lookedAt().toString()).orElse(null));
     fields.put("looked_by", feed.watched().map(w -> w.lookedBy()).orElse(null));
     fields.put("failures", feed.watched().map(w -> w.failures()).orElse(0));

@@ -33,7 +33,8 @@ class StatusReportTest {
         failure.map(
             f ->
                 new WatchEntry(NOW.minusSeconds(5), "scales", 4, Optional.of(f), Optional.of(NOW))),
-        Optional.empty());
+        Optional.empty(),
+        List.of());
   }
 
   private static String shown(List<FeedStatus> feeds) {
@@ -93,7 +94,8 @@ class StatusReportTest {
             Optional.empty(),
             new PostedSummary(Optional.empty(), 0, 0, 0),
             Optional.empty(),
-            Optional.of(new Pause(NOW, "ada", "scales", "the sender repeats yesterday")));
+            Optional.of(new Pause(NOW, "ada", "scales", "the sender repeats yesterday")),
+            List.of());
     String text = shown(List.of(held));
     assertTrue(text.contains("farms is paused by ada on scales"), text);
     assertTrue(text.contains("the sender repeats yesterday"), text);

@@ -1,5 +1,6 @@
 package dev.dusky.core.ledger;
 
+import java.time.Instant;
 import java.util.Map;
 import java.util.Optional;
 
@@ -26,6 +27,14 @@ public interface FeedEntries {
 
   /** The number of files of a feed in each state. */
   Map<FileState, Long> states(String feed);
+
+  /** When the first file of a feed was seen. */
+  Optional<Instant> firstSeen(String feed);
+
+  /**
+   * The files of a feed that were seen since then: each path with the time of its first version.
+   */
+  Map<String, Instant> arrived(String feed, Instant since);
 
   /** The posted files of a feed. */
   PostedSummary posted(String feed);

@@ -4,6 +4,7 @@ import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.merge.Merges;
+import dev.dusky.core.report.ReportEntries;
 import dev.dusky.core.tables.Tables;
 import java.util.List;
 
@@ -27,6 +28,9 @@ public interface Warehouse extends AutoCloseable {
 
   /** Comparisons of the ledger with the tables. */
   Proofs proofs();
+
+  /** The figures of the ledger over a period. */
+  ReportEntries report();
 
   /** Reversals of posted loads and files. */
   Reversals reversals();

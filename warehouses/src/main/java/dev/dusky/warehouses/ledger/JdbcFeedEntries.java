@@ -16,6 +16,7 @@ import java.util.EnumMap;
 import java.util.Map;
 import java.util.Optional;
 import org.jdbi.v3.core.Handle;
+import org.jdbi.v3.core.generic.GenericType;
 
 /** Pauses in {@code dusky.pause}, watching in {@code dusky.watch}, and sums over a feed. */
 final class JdbcFeedEntries implements FeedEntries {
@@ -52,6 +53,33 @@ final class JdbcFeedEntries implements FeedEntries {
 
   JdbcFeedEntries(Database database) {
     this.database = database;
+  }
+
+  @Override
+  public Optional<Instant> firstSeen(String feed) {
+    return database.transact(
+        "Asking when feed " + feed + " began",
+        h ->
+            h.createQuery("select min(seen_at) from dusky.file where feed = :feed")
+                .bind("feed", feed)
+                .mapTo(Instant.class)
+                .findFirst());
+  }
+
+  @Override
+  public Map<String, Instant> arrived(String feed, Instant since) {
+    return database.transact(
+        "Reading which files of feed " + feed + " came",
+        h ->
+            h.createQuery(
+                    "select path, min(modified_at) as came from dusky.file f where feed = :feed"
+                        + " and exists (select 1 from dusky.file s where s.feed = f.feed"
+                        + " and s.path = f.path and s.seen_at >= :since) group by path")
+                .bind("feed", feed)
+                .bind("since", since)
+                .setMapKeyColumn("path")
+                .setMapValueColumn("came")
+                .collectInto(new GenericType<Map<String, Instant>>() {}));
   }
 
   @Override

@@ -38,7 +38,7 @@ final class InOrder {
   }
 
   /**
-   * This for a merge in which such keys can be told by the open version alone: without deletions,
+   * This for a merge in which the open version alone decides about such keys: without deletions,
    * which may have landed before what they end, placeholders, columns that are overwritten in
    * place, and numbers that are given in order.
    */

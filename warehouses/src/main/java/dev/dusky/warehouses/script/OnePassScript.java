@@ -139,7 +139,7 @@ final class OnePassScript extends PlainScript {
         coalesce(sum(r.#C), 0) as landed#N,
         coalesce(sum(r.#C) filter (where r.dusky_first and #A), 0) as chosen#N""";
 
-  /** A text for each total; {@code #C} stands for the column, {@code #N} for its number. */
+  /** A text for each total; {@code #C} is replaced by the column, {@code #N} by its number. */
   private String sums(String form) {
     StringBuilder sql = new StringBuilder();
     int number = 0;

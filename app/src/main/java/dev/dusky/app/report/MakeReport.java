@@ -1,0 +1,155 @@
+package dev.dusky.app.report;
+
+import dev.dusky.app.balance.BalanceBooks;
+import dev.dusky.app.reject.ReviewRejects;
+import dev.dusky.app.workspace.FeedStatus;
+import dev.dusky.app.workspace.Workspace;
+import dev.dusky.core.advice.Advice;
+import dev.dusky.core.advice.Remedy;
+import dev.dusky.core.balance.FeedBalance;
+import dev.dusky.core.balance.MergeBalance;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.DriftLine;
+import dev.dusky.core.ledger.Journal;
+import dev.dusky.core.ledger.JournalChoice;
+import dev.dusky.core.ledger.MergeLine;
+import dev.dusky.core.ledger.RejectChoice;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.report.RejectSum;
+import dev.dusky.core.report.ReportEntries;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Gathers the figures of a report. Nothing is changed. */
+public final class MakeReport {
+
+  /** The number of entries of files, of merge runs and of drifts that a report shows. */
+  public static final int MOST_FILES = 1000;
+
+  private static final int MOST_RUNS = 200;
+  private static final int MOST_DRIFTS = 200;
+
+  /** With more open rejects of a feed a report names the command that explains them. */
+  private static final long MOST_EXPLAINED = 20_000;
+
+  private final Workspace workspace;
+
+  /** A report of that workspace. */
+  public MakeReport(Workspace workspace) {
+    this.workspace = workspace;
+  }
+
+  /**
+   * Gathers the figures.
+   *
+   * @param names feeds and merges; all if there are none. A feed brings the merges from its table
+   * @param period how far back, from now
+   * @param zone the time zone of the days; the first day is whole
+   * @param proof whether the ledger is compared with the tables
+   */
+  public Report make(List<String> names, Duration period, ZoneId zone, boolean proof) {
+    Instant now = Instant.now();
+    Instant since = now.minus(period).atZone(zone).toLocalDate().atStartOfDay(zone).toInstant();
+    List<Feed> feeds = workspace.configuration().feedsOrAll(names);
+    List<Merge> merges = merges(names.isEmpty(), feeds);
+    List<String> chosen = feeds.stream().map(Feed::name).toList();
+    List<FeedStatus> states = FeedStatus.of(workspace, feeds, now);
+    ReportEntries entries = workspace.warehouse().report();
+    List<RejectSum> rejects = entries.rejects(chosen, since, now);
+    Optional<Report.Proof> proved = proof ? Optional.of(proof(chosen, merges)) : Optional.empty();
+    Needs needs = new Needs();
+    needs.addAll(states);
+    proved.ifPresent(p -> p.feeds().forEach(needs::add));
+    proved.ifPresent(p -> p.merges().forEach(needs::add));
+    return new Report(
+        now,
+        since,
+        zone,
+        workspace.warehouse().place(),
+        states,
+        entries.settled(chosen, since, now),
+        rejects,
+        advice(rejects),
+        entries.files(chosen, since, now, MOST_FILES),
+        entries.fileCount(chosen, since, now),
+        runs(merges, since),
+        drifts(chosen, since),
+        proved,
+        needs.all());
+  }
+
+  private List<Merge> merges(boolean all, List<Feed> feeds) {
+    return workspace.configuration().merges().values().stream()
+        .filter(
+            merge ->
+                all
+                    || merge.source() instanceof MergeSource.Landing landing
+                        && feeds.stream().anyMatch(f -> f.into().equals(landing.table())))
+        .toList();
+  }
+
+  private Report.Proof proof(List<String> feeds, List<Merge> merges) {
+    List<FeedBalance> ofFeeds = new ArrayList<>();
+    List<MergeBalance> ofMerges = new ArrayList<>();
+    List<String> names = new ArrayList<>(feeds);
+    merges.forEach(merge -> names.add(merge.name()));
+    new BalanceBooks(workspace, false).run(names, ofFeeds::add, ofMerges::add);
+    return new Report.Proof(Instant.now(), ofFeeds, ofMerges);
+  }
+
+  private Map<String, String> advice(List<RejectSum> rejects) {
+    Map<String, Long> open = new HashMap<>();
+    rejects.forEach(reject -> open.merge(reject.feed(), reject.open(), Long::sum));
+    ReviewRejects review = new ReviewRejects(workspace);
+    Map<String, String> advice = new HashMap<>();
+    open.forEach(
+        (name, count) -> {
+          Optional<Feed> feed = review.feed(name).filter(f -> count > 0 && count <= MOST_EXPLAINED);
+          feed.ifPresent(f -> advise(review, f, advice));
+        });
+    return advice;
+  }
+
+  private static void advise(ReviewRejects review, Feed feed, Map<String, String> advice) {
+    for (ReviewRejects.Group group : review.groups(RejectChoice.open(Optional.of(feed.name())))) {
+      String reason =
+          Report.reason(feed.name(), group.group().column(), group.group().code().label());
+      Advice.of(feed, group.group(), group.rules()).stream()
+          .map(Remedy::text)
+          .findFirst()
+          .ifPresent(text -> advice.put(reason, text));
+    }
+  }
+
+  private List<MergeLine> runs(List<Merge> merges, Instant since) {
+    Journal journal = workspace.warehouse().ledger().journal();
+    return merges.stream()
+        .flatMap(merge -> journal.merges(JournalChoice.of(merge.name()), MOST_RUNS).stream())
+        .filter(run -> !run.started().isBefore(since))
+        .sorted(Comparator.comparing(MergeLine::mergeId).reversed())
+        .limit(MOST_RUNS)
+        .toList();
+  }
+
+  private List<DriftLine> drifts(List<String> feeds, Instant since) {
+    Journal journal = workspace.warehouse().ledger().journal();
+    return feeds.stream()
+        .flatMap(
+            feed ->
+                journal
+                    .drifts(Optional.of(feed), Optional.empty(), Optional.empty(), MOST_DRIFTS)
+                    .stream())
+        .filter(drift -> !drift.at().isBefore(since))
+        .sorted(Comparator.comparing(DriftLine::at).reversed())
+        .limit(MOST_DRIFTS)
+        .toList();
+  }
+}

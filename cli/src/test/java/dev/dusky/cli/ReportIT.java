@@ -1,0 +1,141 @@
+package dev.dusky.cli;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.dusky.cli.Program.Run;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.FileTime;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Reports and missing files by the built program. */
+class ReportIT {
+
+  private static final String CONFIG =
+      """
+      warehouse: jdbc:h2:file:./warehouse
+      depots: { yard: "file:./intake" }
+      layouts: { plain: { kind: delimited } }
+      feeds:
+        dockets:
+          depot: yard
+          files: "dockets/{day:date}-*.csv"
+          layout: plain
+          into: intake.docket
+          create: true
+          tolerance: 1
+          expect: { arrivals: { every: day, by: "06:00", files: 2, from: %s } }
+          columns: { docket_no: bigint not null, litres: "decimal(9,1)" }
+        strict:
+          depot: yard
+          files: "strict/*.csv"
+          layout: plain
+          into: intake.strict
+          create: true
+          columns: { docket_no: bigint not null }
+      """;
+
+  @TempDir Path folder;
+
+  private static JsonNode figures(String page) throws Exception {
+    Matcher data = Pattern.compile("id=\"figures\">(.*?)</script>", Pattern.DOTALL).matcher(page);
+    assertTrue(data.find());
+    return new ObjectMapper().readTree(data.group(1));
+  }
+
+  private static long sum(JsonNode figures, String field) {
+    long sum = 0;
+    for (JsonNode value : figures.path("daily").path(field)) {
+      sum += value.asLong();
+    }
+    return sum;
+  }
+
+  private static long asked(Program dusky, String sql) throws Exception {
+    String out = dusky.run("sql", "--json", sql).expect(0).out();
+    return new ObjectMapper().readTree(out).path("n").asLong();
+  }
+
+  @Test
+  void theNumbersOfThePageAreThoseOfTheLedger() throws Exception {
+    LocalDate today = LocalDate.now(ZoneOffset.UTC);
+    LocalDate before = today.minusDays(3);
+    String hostile = "dockets/%s-<img src=x>&'.csv".formatted(today);
+    Program dusky =
+        Program.within(folder)
+            .file("dusky.yaml", CONFIG.formatted(before))
+            .file("intake/dockets/%s-a.csv".formatted(before), "docket_no,litres\n1,5\n2,6\n")
+            .file("intake/dockets/%s-b.csv".formatted(before), "docket_no,litres\n3,5\nx,6\n")
+            .file("intake/" + hostile, "docket_no,litres\n4,5\n")
+            .file("intake/strict/a.csv", "docket_no\n1\n<b>x\n");
+    Path late = folder.resolve("intake/dockets/%s-b.csv".formatted(before));
+    Files.setLastModifiedTime(late, FileTime.from(before.atTime(7, 0).toInstant(ZoneOffset.UTC)));
+    Files.setLastModifiedTime(
+        folder.resolve("intake/dockets/%s-a.csv".formatted(before)),
+        FileTime.from(before.atTime(5, 0).toInstant(ZoneOffset.UTC)));
+    dusky.run("load").expect(1);
+    Run made = dusky.run("report", "--json", "--to", "day.html").expect(0);
+    JsonNode said = new ObjectMapper().readTree(made.out());
+    assertEquals(4, said.path("entries").asInt());
+    String page = Files.readString(folder.resolve("day.html"));
+    JsonNode figures = figures(page);
+    assertEquals(
+        asked(dusky, "select sum(loaded_rows) as n from dusky.tally where state = 'posted'"),
+        sum(figures, "loaded"));
+    assertEquals(
+        asked(dusky, "select sum(read_rows) as n from dusky.tally where state = 'posted'"),
+        sum(figures, "read"));
+    assertEquals(
+        asked(dusky, "select sum(stored_bytes) as n from dusky.tally where state = 'posted'"),
+        sum(figures, "bytes"));
+    assertEquals(1, sum(figures, "refused"));
+    assertFalse(page.contains("<img"), "a file's name stays text");
+    assertTrue(page.contains("-&lt;img src"), "it is there");
+    String needs = said.path("needs").toString();
+    assertTrue(needs.contains("dusky files strict --state refused"), needs);
+    assertTrue(needs.contains("dusky files dockets --missing"), needs);
+    assertTrue(needs.contains("dusky rejects dockets"), needs);
+
+    String missing = dusky.run("files", "--missing").expect(0).all();
+    assertTrue(missing.matches("(?s).*%s +late +2 +2 +1.*".formatted(before)), missing);
+    String next = before.plusDays(1).toString();
+    assertTrue(missing.matches("(?s).*%s +missing +2 +0.*".formatted(next)), missing);
+    boolean due = Instant.now().isAfter(today.atTime(6, 0).toInstant(ZoneOffset.UTC));
+    String last = today + (due ? " +missing" : " +ahead") + " +2 +1";
+    assertTrue(missing.matches("(?s).*" + last + ".*"), missing);
+    String status = dusky.run("watch", "--status").expect(0).all();
+    assertTrue(status.contains("lacks " + (due ? 5 : 4) + " files that should have come"), status);
+  }
+
+  @Test
+  void whatCannotBeReportedIsSaid() throws Exception {
+    Program dusky = Program.within(folder).file("dusky.yaml", CONFIG.formatted("2026-03-01"));
+    assertTrue(dusky.run("report", "--since", "0d").expect(2).all().contains("at most 400d"));
+    assertTrue(dusky.run("report", "--since", "401d").expect(2).all().contains("at most 400d"));
+    assertTrue(dusky.run("report", "--zone", "Mars").expect(2).all().contains("not a time zone"));
+    assertTrue(dusky.run("report", "docket").expect(2).all().contains("Did you mean 'dockets'?"));
+    Files.createDirectories(folder.resolve("taken"));
+    Run folderInTheWay = dusky.run("report", "--to", "taken");
+    assertFalse(folderInTheWay.code() == 0, folderInTheWay.all());
+    assertTrue(Files.isDirectory(folder.resolve("taken")), "it is still there");
+    Run elsewhere = dusky.run("report", "--to", "none/such.html");
+    assertTrue(elsewhere.all().contains("no such directory"), elsewhere.all());
+    assertFalse(elsewhere.code() == 0, elsewhere.all());
+    dusky.run("report", "--no-proof").expect(0);
+    assertFalse(
+        Files.readString(folder.resolve("report.html")).contains("h-proof"), "no proof is shown");
+    try (var left = Files.list(folder)) {
+      assertEquals(0, left.filter(p -> p.toString().endsWith(".part")).count(), "no part is left");
+    }
+  }
+}

@@ -1,0 +1,32 @@
+package dev.dusky.core.report;
+
+import java.time.Instant;
+import java.util.Collection;
+import java.util.List;
+
+/** The port to the ledger's figures over a period. Feeds are given by name; all times are exact. */
+public interface ReportEntries {
+
+  /**
+   * What was settled from {@code since} to before {@code until}, by feed and quarter of an hour.
+   */
+  List<Settled> settled(Collection<String> feeds, Instant since, Instant until);
+
+  /**
+   * The rejects of posted and refused files by feed, column and code, those with most open rejects
+   * first.
+   *
+   * @param until rejects that were recorded before it
+   */
+  List<RejectSum> rejects(Collection<String> feeds, Instant since, Instant until);
+
+  /**
+   * The newest entries of files, newest first, those that wait for a person before all others.
+   *
+   * @param most how many at most
+   */
+  List<FileSum> files(Collection<String> feeds, Instant since, Instant until, int most);
+
+  /** How many entries of files there are, of which {@link #files} gives the newest. */
+  long fileCount(Collection<String> feeds, Instant since, Instant until);
+}

@@ -1,0 +1,20 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.warehouse.DatabaseSettings;
+import java.nio.file.Path;
+import org.junit.jupiter.api.io.TempDir;
+
+class H2ReportTest extends ReportContract {
+
+  @TempDir Path folder;
+
+  @Override
+  DatabaseSettings address() {
+    return TestH2.in(folder);
+  }
+
+  @Override
+  String bytes() {
+    return "varbinary";
+  }
+}
