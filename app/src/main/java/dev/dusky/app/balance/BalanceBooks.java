@@ -5,6 +5,7 @@ import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.balance.DepotCounts;
 import dev.dusky.core.balance.FeedBalance;
 import dev.dusky.core.balance.FeedProof;
+import dev.dusky.core.balance.Landing;
 import dev.dusky.core.balance.MergeBalance;
 import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.feed.Feed;
@@ -17,6 +18,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.stream.IntStream;
 
 /** Compares the ledger with tables, targets and depots. */
 public final class BalanceBooks {
@@ -41,17 +43,27 @@ public final class BalanceBooks {
     List<String> ofFeeds = names.stream().filter(name -> !ofMerges.contains(name)).toList();
     boolean all = names.isEmpty();
     if (all || !ofFeeds.isEmpty()) {
-      configuration.feedsOrAll(ofFeeds).forEach(feed -> feeds.accept(feed(feed)));
+      configuration.feedsOrAll(ofFeeds).forEach(feed -> feeds.accept(feeds(List.of(feed)).get(0)));
     }
     if (!ofMerges.isEmpty() || all && !configuration.merges().isEmpty()) {
       configuration.mergesOrAll(ofMerges).forEach(merge -> merges.accept(merge(merge)));
     }
   }
 
-  private FeedBalance feed(Feed feed) {
+  /** Compares feeds. */
+  public List<FeedBalance> feeds(List<Feed> feeds) {
     Proofs proofs = workspace.warehouse().proofs();
-    List<String> totals = feed.policies().expectations().totals();
-    FeedProof proof = proofs.feed(feed.name(), feed.into(), totals);
+    List<FeedProof> all =
+        proofs.feeds(
+            feeds.stream()
+                .map(f -> new Landing(f.name(), f.into(), f.policies().expectations().totals()))
+                .toList());
+    return IntStream.range(0, feeds.size())
+        .mapToObj(i -> feed(feeds.get(i), all.get(i), proofs))
+        .toList();
+  }
+
+  private FeedBalance feed(Feed feed, FeedProof proof, Proofs proofs) {
     long strays = proof.provenance() ? proofs.strays(feed.into()) : 0;
     return new FeedBalance(
         feed, proof, strays, depots ? Optional.of(depot(feed, proofs)) : Optional.empty());
@@ -70,7 +82,8 @@ public final class BalanceBooks {
     return new DepotCounts(counts, whole ? proofs.settledPaths(feed.name()) - present : 0, whole);
   }
 
-  private MergeBalance merge(Merge merge) {
+  /** Compares a merge. */
+  public MergeBalance merge(Merge merge) {
     return new MergeBalance(merge, workspace.warehouse().proofs().merge(merge));
   }
 }

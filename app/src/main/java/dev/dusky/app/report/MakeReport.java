@@ -8,6 +8,8 @@ import dev.dusky.core.advice.Advice;
 import dev.dusky.core.advice.Remedy;
 import dev.dusky.core.balance.FeedBalance;
 import dev.dusky.core.balance.MergeBalance;
+import dev.dusky.core.concurrent.Errand;
+import dev.dusky.core.concurrent.Together;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.DriftLine;
 import dev.dusky.core.ledger.Journal;
@@ -16,12 +18,13 @@ import dev.dusky.core.ledger.MergeLine;
 import dev.dusky.core.ledger.RejectChoice;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
+import dev.dusky.core.report.FileSum;
 import dev.dusky.core.report.RejectSum;
 import dev.dusky.core.report.ReportEntries;
+import dev.dusky.core.report.Settled;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
-import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -37,8 +40,11 @@ public final class MakeReport {
   private static final int MOST_RUNS = 200;
   private static final int MOST_DRIFTS = 200;
 
-  /** With more open rejects of a feed a report names the command that explains them. */
-  private static final long MOST_EXPLAINED = 20_000;
+  /** How many open rejects are read to explain them; feeds with few come first. */
+  private static final long MOST_EXPLAINED = 10_000;
+
+  /** How many feeds and merges are compared at a time. */
+  private static final int AT_ONCE = 4;
 
   private final Workspace workspace;
 
@@ -61,10 +67,21 @@ public final class MakeReport {
     List<Feed> feeds = workspace.configuration().feedsOrAll(names);
     List<Merge> merges = merges(names.isEmpty(), feeds);
     List<String> chosen = feeds.stream().map(Feed::name).toList();
-    List<FeedStatus> states = FeedStatus.of(workspace, feeds, now);
+    workspace.warehouse(); // prepared once, before all
+    Errand<List<FeedStatus>> looking =
+        Errand.start("dusky-report-feeds", () -> FeedStatus.of(workspace, feeds, now));
+    Errand<Optional<Report.Proof>> proving =
+        Errand.start(
+            "dusky-report-proof",
+            () -> proof ? Optional.of(proof(feeds, merges)) : Optional.empty());
     ReportEntries entries = workspace.warehouse().report();
     List<RejectSum> rejects = entries.rejects(chosen, since, now);
-    Optional<Report.Proof> proved = proof ? Optional.of(proof(chosen, merges)) : Optional.empty();
+    Map<String, String> advice = advice(rejects);
+    List<Settled> settled = entries.settled(chosen, since, now);
+    List<FileSum> files = entries.files(chosen, since, now, MOST_FILES);
+    long fileCount = entries.fileCount(chosen, since, now);
+    List<FeedStatus> states = looking.take();
+    Optional<Report.Proof> proved = proving.take();
     Needs needs = new Needs();
     needs.addAll(states);
     proved.ifPresent(p -> p.feeds().forEach(needs::add));
@@ -75,11 +92,11 @@ public final class MakeReport {
         zone,
         workspace.warehouse().place(),
         states,
-        entries.settled(chosen, since, now),
+        settled,
         rejects,
-        advice(rejects),
-        entries.files(chosen, since, now, MOST_FILES),
-        entries.fileCount(chosen, since, now),
+        advice,
+        files,
+        fileCount,
         runs(merges, since),
         drifts(chosen, since),
         proved,
@@ -96,12 +113,10 @@ public final class MakeReport {
         .toList();
   }
 
-  private Report.Proof proof(List<String> feeds, List<Merge> merges) {
-    List<FeedBalance> ofFeeds = new ArrayList<>();
-    List<MergeBalance> ofMerges = new ArrayList<>();
-    List<String> names = new ArrayList<>(feeds);
-    merges.forEach(merge -> names.add(merge.name()));
-    new BalanceBooks(workspace, false).run(names, ofFeeds::add, ofMerges::add);
+  private Report.Proof proof(List<Feed> feeds, List<Merge> merges) {
+    BalanceBooks books = new BalanceBooks(workspace, false);
+    List<FeedBalance> ofFeeds = books.feeds(feeds);
+    List<MergeBalance> ofMerges = Together.map(merges, AT_ONCE, books::merge);
     return new Report.Proof(Instant.now(), ofFeeds, ofMerges);
   }
 
@@ -110,11 +125,13 @@ public final class MakeReport {
     rejects.forEach(reject -> open.merge(reject.feed(), reject.open(), Long::sum));
     ReviewRejects review = new ReviewRejects(workspace);
     Map<String, String> advice = new HashMap<>();
-    open.forEach(
-        (name, count) -> {
-          Optional<Feed> feed = review.feed(name).filter(f -> count > 0 && count <= MOST_EXPLAINED);
-          feed.ifPresent(f -> advise(review, f, advice));
-        });
+    long explained = 0;
+    for (String name : open.keySet().stream().sorted(Comparator.comparing(open::get)).toList()) {
+      explained += open.get(name);
+      if (open.get(name) > 0 && explained <= MOST_EXPLAINED) {
+        review.feed(name).ifPresent(feed -> advise(review, feed, advice));
+      }
+    }
     return advice;
   }
 

@@ -57,6 +57,9 @@ public final class Demo {
       } else {
         new Tour(folder, story).tell();
       }
+      story.step("Report: the ledger as a page, to look at or to send by mail.");
+      story.dusky("report");
+      story.say("Open " + folder.root().resolve("report.html") + " in a browser.");
     }
     next(all);
   }

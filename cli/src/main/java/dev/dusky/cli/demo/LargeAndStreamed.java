@@ -5,7 +5,9 @@ import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.LocalDate;
 import java.time.LocalDateTime;
+import java.time.ZoneOffset;
 import java.util.Random;
 import java.util.regex.Matcher;
 
@@ -60,6 +62,8 @@ final class LargeAndStreamed {
         "64MB,60s");
     story.dusky("load", "scales");
     story.dusky("balance", "readings", "scales");
+    story.step("The weighbridge should send each day. The days before were expected too.");
+    story.dusky("files", "scales", "--missing");
   }
 
   private void prepare() throws IOException {
@@ -68,7 +72,13 @@ final class LargeAndStreamed {
       String yaml = Files.readString(folder.configuration());
       Files.writeString(
           folder.configuration(),
-          yaml.replaceFirst("(?m)^feeds:\\n", Matcher.quoteReplacement("feeds:\n" + feeds + "\n")));
+          yaml.replaceFirst(
+              "(?m)^feeds:\\n",
+              Matcher.quoteReplacement(
+                  "feeds:\n"
+                      + feeds.replace(
+                          "FIRST_DAY", LocalDate.now(ZoneOffset.UTC).minusDays(3).toString())
+                      + "\n")));
     }
     Path root = folder.root();
     Files.writeString(root.resolve("readings-2025.csv"), readings());

@@ -7,11 +7,12 @@ import dev.dusky.core.report.Settled;
 import java.time.LocalDate;
 import java.time.ZonedDateTime;
 import java.time.temporal.ChronoUnit;
+import java.util.Arrays;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.TreeMap;
-import java.util.function.ToIntFunction;
+import java.util.stream.IntStream;
 
 /**
  * The figures that the page draws, as columns of numbers: what was settled by feed and day, and by
@@ -40,12 +41,24 @@ final class PageFigures {
   private final List<String> feeds;
   private final LocalDate first;
   private final int days;
+  private final Map<String, Integer> numbers = new HashMap<>();
+  private final Map<String, long[]> loaded = new HashMap<>();
+  private final int[] dayOf;
 
   PageFigures(Report report) {
     this.report = report;
     this.feeds = report.feeds().stream().map(feed -> feed.feed()).toList();
     this.first = report.since().atZone(report.zone()).toLocalDate();
     this.days = day(report.made().atZone(report.zone())) + 1;
+    for (String feed : feeds) {
+      numbers.put(feed, numbers.size());
+    }
+    this.dayOf = new int[report.settled().size()];
+    for (int i = 0; i < dayOf.length; i++) {
+      Settled settled = report.settled().get(i);
+      dayOf[i] = day(settled.begins().atZone(report.zone()));
+      loaded.computeIfAbsent(settled.feed(), feed -> new long[days])[dayOf[i]] += settled.loaded();
+    }
   }
 
   /** How many days there are, the first and the last included. */
@@ -55,7 +68,7 @@ final class PageFigures {
 
   /** The number of a feed in the figures. */
   int feed(String name) {
-    return feeds.indexOf(name);
+    return numbers.getOrDefault(name, -1);
   }
 
   /** The number of a day in the figures. */
@@ -65,13 +78,7 @@ final class PageFigures {
 
   /** The rows that a feed loaded on each day. */
   long[] loaded(String feed) {
-    long[] loaded = new long[days];
-    for (Settled settled : report.settled()) {
-      if (settled.feed().equals(feed)) {
-        loaded[day(settled.begins().atZone(report.zone()))] += settled.loaded();
-      }
-    }
-    return loaded;
+    return loaded.getOrDefault(feed, new long[days]);
   }
 
   /** The figures as JSON for a script element. */
@@ -82,8 +89,15 @@ final class PageFigures {
     json.put("days", days);
     json.put("hourlyFrom", hourlyFrom);
     json.put("feeds", feeds);
-    json.put("daily", columns(0, this::day));
-    json.put("hourly", columns(hourlyFrom, moment -> day(moment) * 24 + moment.getHour()));
+    json.put("daily", columns(days, dayOf));
+    int[] hours = new int[dayOf.length];
+    for (int i = 0; i < hours.length; i++) {
+      hours[i] =
+          dayOf[i] < hourlyFrom
+              ? -1
+              : dayOf[i] * 24 + report.settled().get(i).begins().atZone(report.zone()).getHour();
+    }
+    json.put("hourly", columns(days * 24, hours));
     try {
       return inPage(new ObjectMapper().writeValueAsString(json));
     } catch (JsonProcessingException e) {
@@ -96,22 +110,26 @@ final class PageFigures {
     return json.replace("<", "\\u003c").replace(">", "\\u003e").replace("&", "\\u0026");
   }
 
-  private Map<String, long[]> columns(int fromDay, ToIntFunction<ZonedDateTime> slot) {
-    TreeMap<Long, long[]> sums = new TreeMap<>();
-    for (Settled settled : report.settled()) {
-      ZonedDateTime moment = settled.begins().atZone(report.zone());
-      int feed = feed(settled.feed());
-      if (feed >= 0 && day(moment) >= fromDay) {
-        long key = (long) slot.applyAsInt(moment) * feeds.size() + feed;
-        add(sums.computeIfAbsent(key, k -> new long[FIELDS.size()]), settled);
+  /**
+   * Columns of the slots with figures; {@code slots} has the slot of each of the settled, or -1.
+   */
+  private Map<String, long[]> columns(int count, int[] slots) {
+    long[][] sums = new long[count * feeds.size()][];
+    for (int i = 0; i < slots.length; i++) {
+      int feed = numbers.getOrDefault(report.settled().get(i).feed(), -1);
+      if (slots[i] >= 0 && feed >= 0) {
+        int place = slots[i] * feeds.size() + feed;
+        sums[place] = sums[place] == null ? new long[FIELDS.size()] : sums[place];
+        add(sums[place], report.settled().get(i));
       }
     }
+    int[] filled = IntStream.range(0, sums.length).filter(i -> sums[i] != null).toArray();
     Map<String, long[]> columns = new LinkedHashMap<>();
-    columns.put("feed", sums.keySet().stream().mapToLong(key -> key % feeds.size()).toArray());
-    columns.put("slot", sums.keySet().stream().mapToLong(key -> key / feeds.size()).toArray());
+    columns.put("feed", Arrays.stream(filled).mapToLong(i -> i % feeds.size()).toArray());
+    columns.put("slot", Arrays.stream(filled).mapToLong(i -> i / feeds.size()).toArray());
     for (int i = 0; i < FIELDS.size(); i++) {
       int field = i;
-      columns.put(FIELDS.get(i), sums.values().stream().mapToLong(row -> row[field]).toArray());
+      columns.put(FIELDS.get(i), Arrays.stream(filled).mapToLong(f -> sums[f][field]).toArray());
     }
     return columns;
   }

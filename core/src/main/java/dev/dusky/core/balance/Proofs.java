@@ -8,12 +8,17 @@ import java.util.Optional;
 /** Compares the ledger with the tables that it describes. */
 public interface Proofs {
 
+  /** Compares the ledger of feeds with their landing tables; the proofs are in their order. */
+  List<FeedProof> feeds(List<Landing> landings);
+
   /**
-   * Compares the ledger of a feed with its landing table.
+   * Compares the ledger of one feed with its landing table.
    *
    * @param totals the columns whose sums are kept
    */
-  FeedProof feed(String feed, TableName table, List<String> totals);
+  default FeedProof feed(String feed, TableName table, List<String> totals) {
+    return feeds(List.of(new Landing(feed, table, totals))).get(0);
+  }
 
   /** The number of paths of a feed that are posted or twins and were to stay in the depot. */
   long settledPaths(String feed);

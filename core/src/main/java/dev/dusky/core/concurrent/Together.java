@@ -2,10 +2,7 @@ package dev.dusky.core.concurrent;
 
 import java.util.ArrayList;
 import java.util.List;
-import java.util.concurrent.ExecutionException;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
-import java.util.concurrent.Future;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Function;
 
 /** Applies a function that waits for others to many things at the same time. */
@@ -17,32 +14,42 @@ public final class Together {
    * The results in the order of the things.
    *
    * @param most how many are waited for at a time
-   * @throws RuntimeException the first failure in that order, after all have ended
+   * @throws RuntimeException one of the failures, after all threads have ended
    */
   public static <T, R> List<R> map(List<T> things, int most, Function<T, R> function) {
-    if (things.size() < 2) {
-      return things.stream().map(function).toList();
+    List<R> results = new ArrayList<>();
+    things.forEach(thing -> results.add(null));
+    AtomicInteger next = new AtomicInteger();
+    List<Errand<Integer>> lanes = new ArrayList<>();
+    for (int i = 0; i < Math.min(most, things.size()); i++) {
+      lanes.add(
+          Errand.start(
+              "dusky-together-" + (i + 1),
+              () -> {
+                int place;
+                while ((place = next.getAndIncrement()) < things.size()) {
+                  R result = function.apply(things.get(place));
+                  synchronized (results) {
+                    results.set(place, result);
+                  }
+                }
+                return place;
+              }));
     }
-    ExecutorService threads = Executors.newFixedThreadPool(Math.min(most, things.size()));
-    try {
-      List<Future<R>> futures = new ArrayList<>();
-      things.forEach(thing -> futures.add(threads.submit(() -> function.apply(thing))));
-      threads.shutdown();
-      List<R> results = new ArrayList<>();
-      for (Future<R> future : futures) {
-        results.add(future.get());
+    RuntimeException failed = null;
+    for (Errand<Integer> lane : lanes) {
+      try {
+        lane.take();
+      } catch (RuntimeException e) {
+        failed = failed == null ? e : failed;
+        next.set(things.size());
       }
-      return results;
-    } catch (ExecutionException e) {
-      if (e.getCause() instanceof Error error) {
-        throw error;
-      }
-      throw (RuntimeException) e.getCause(); // a function declares no other
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new IllegalStateException("interrupted while waiting", e);
-    } finally {
-      threads.shutdownNow();
+    }
+    if (failed != null) {
+      throw failed;
+    }
+    synchronized (results) {
+      return new ArrayList<>(results);
     }
   }
 }

@@ -4,6 +4,10 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.Queue;
+import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.Semaphore;
+import java.util.concurrent.locks.ReentrantLock;
 import org.jdbi.v3.core.Handle;
 import org.jdbi.v3.core.Handles;
 import org.jdbi.v3.core.Jdbi;
@@ -21,11 +25,16 @@ public final class Database implements AutoCloseable {
 
   private static final Logger LOG = LoggerFactory.getLogger(Database.class);
 
+  /** How many connections are opened to read besides the shared one. */
+  private static final int MOST_LOOKS = 3;
+
   private final DatabaseSettings settings;
   private final Dialect dialect;
   private final SqlFailures failures;
   private final Jdbi jdbi;
-  private final Object looking = new Object();
+  private final ReentrantLock shared = new ReentrantLock();
+  private final Semaphore looks = new Semaphore(MOST_LOOKS);
+  private final Queue<Handle> spares = new ConcurrentLinkedQueue<>();
   private Handle handle;
 
   /** Opens the database. */
@@ -75,25 +84,67 @@ public final class Database implements AutoCloseable {
 
   /** Runs work in a transaction of the shared connection: committed, or rolled back if it fails. */
   public <T> T transact(String doing, Work<T> work) {
-    synchronized (looking) {
+    shared.lock();
+    try {
       if (handle == null) {
         handle = connect();
       }
-      try {
-        T result = work.run(handle);
-        handle.getConnection().commit();
-        return result;
-      } catch (SQLException | JdbiException e) {
-        SQLException cause = sqlException(e);
-        Failure failure = failed(handle, doing, cause);
-        if (SqlFailures.broken(cause)) {
-          rest();
-        }
-        throw failure;
-      } catch (RuntimeException e) {
-        undo(handle);
-        throw e;
+      return transact(handle, doing, work);
+    } finally {
+      shared.unlock();
+    }
+  }
+
+  private <T> T transact(Handle used, String doing, Work<T> work) {
+    try {
+      T result = work.run(used);
+      used.getConnection().commit();
+      return result;
+    } catch (SQLException | JdbiException e) {
+      SQLException cause = sqlException(e);
+      Failure failure = failed(used, doing, cause);
+      if (SqlFailures.broken(cause)) {
+        rest();
       }
+      throw failure;
+    } catch (RuntimeException e) {
+      undo(used);
+      throw e;
+    }
+  }
+
+  /**
+   * Runs work that only reads. If the shared connection is in use, it does not wait for it: a few
+   * more are opened and kept until the database rests.
+   */
+  public <T> T look(String doing, Work<T> work) {
+    if (shared.tryLock()) {
+      try {
+        return transact(doing, work);
+      } finally {
+        shared.unlock();
+      }
+    }
+    if (!looks.tryAcquire()) {
+      return transact(doing, work);
+    }
+    try {
+      Handle kept = spares.poll();
+      Handle used = kept == null ? connect() : kept;
+      boolean done = false;
+      try {
+        T result = transact(used, doing, work);
+        done = true;
+        return result;
+      } finally {
+        if (done) {
+          spares.add(used);
+        } else {
+          release(used);
+        }
+      }
+    } finally {
+      looks.release();
     }
   }
 
@@ -130,13 +181,19 @@ public final class Database implements AutoCloseable {
     return String.valueOf(sqlException(e).getSQLState());
   }
 
-  /** Closes the shared connection until it is needed again. */
+  /** Closes the connections that are not in use until they are needed again. */
   public void rest() {
-    synchronized (looking) {
+    shared.lock();
+    try {
       if (handle != null) {
         release(handle);
         handle = null;
       }
+    } finally {
+      shared.unlock();
+    }
+    for (Handle spare = spares.poll(); spare != null; spare = spares.poll()) {
+      release(spare);
     }
   }
 

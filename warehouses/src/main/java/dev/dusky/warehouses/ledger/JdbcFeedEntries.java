@@ -23,14 +23,13 @@ final class JdbcFeedEntries implements FeedEntries {
 
   private static final String POSTED =
       """
-      select
-        (select max(t.written_at) from dusky.tally t join dusky.load l on l.load_id = t.load_id
-         where l.feed = :feed and t.state = 'posted') as last_post,
-        coalesce(sum(t.loaded_rows), 0) as loaded, coalesce(sum(t.elapsed_ms), 0) as elapsed,
+      select max(t.written_at) as last_post,
+        coalesce(sum(case when t.written_at > :since then t.loaded_rows end), 0) as loaded,
+        coalesce(sum(case when t.written_at > :since then t.elapsed_ms end), 0) as elapsed,
         (select count(*) from dusky.reject r join dusky.file f on f.file_id = r.file_id
          where f.feed = :feed and r.state = 'open') as open_rejects
       from dusky.tally t join dusky.load l on l.load_id = t.load_id
-      where l.feed = :feed and t.state = 'posted' and t.written_at > :since""";
+      where l.feed = :feed and t.state = 'posted'""";
 
   private static final String PAUSE =
       """
@@ -57,7 +56,7 @@ final class JdbcFeedEntries implements FeedEntries {
 
   @Override
   public Optional<Instant> firstSeen(String feed) {
-    return database.transact(
+    return database.look(
         "Asking when feed " + feed + " began",
         h ->
             h.createQuery("select min(seen_at) from dusky.file where feed = :feed")
@@ -68,7 +67,7 @@ final class JdbcFeedEntries implements FeedEntries {
 
   @Override
   public Map<String, Instant> arrived(String feed, Instant since) {
-    return database.transact(
+    return database.look(
         "Reading which files of feed " + feed + " came",
         h ->
             h.createQuery(
@@ -84,7 +83,7 @@ final class JdbcFeedEntries implements FeedEntries {
 
   @Override
   public Optional<Pause> pause(String feed) {
-    return database.transact(
+    return database.look(
         "Asking whether feed " + feed + " is paused",
         h ->
             h.createQuery(
@@ -133,7 +132,7 @@ final class JdbcFeedEntries implements FeedEntries {
 
   @Override
   public Optional<WatchEntry> watched(String feed) {
-    return database.transact(
+    return database.look(
         "Reading how feed " + feed + " is watched",
         h ->
             h.createQuery(
@@ -191,7 +190,7 @@ final class JdbcFeedEntries implements FeedEntries {
 
   @Override
   public Map<FileState, Long> states(String feed) {
-    return database.transact(
+    return database.look(
         "Counting the files of feed " + feed,
         h ->
             h.createQuery(
@@ -208,7 +207,7 @@ final class JdbcFeedEntries implements FeedEntries {
 
   @Override
   public PostedSummary posted(String feed) {
-    return database.transact(
+    return database.look(
         "Reading what feed " + feed + " posted",
         h ->
             h.createQuery(POSTED)

@@ -26,7 +26,8 @@ public final class Migrations {
   private static final List<Step> STEPS =
       List.of(
           new Step(1, "loads, files, tallies, rejects, merges, drift"),
-          new Step(2, "loads that replace, sources"));
+          new Step(2, "loads that replace, sources"),
+          new Step(3, "loads by feed"));
 
   /** A check as step 1 made it, under a name that the database chose. */
   private static final String CHECK =

@@ -47,7 +47,12 @@ public final class Seal {
 
   /** The checksum over a row's columns but the last, which holds the checksum that was written. */
   public static String of(ResultSet row) throws SQLException {
-    Object[] values = new Object[row.getMetaData().getColumnCount() - 1];
+    return of(row, row.getMetaData().getColumnCount() - 1);
+  }
+
+  /** The checksum over the first columns of a row. */
+  public static String of(ResultSet row, int columns) throws SQLException {
+    Object[] values = new Object[columns];
     for (int i = 0; i < values.length; i++) {
       values[i] = row.getString(i + 1);
     }

@@ -2,12 +2,12 @@ package dev.dusky.warehouses.proofs;
 
 import dev.dusky.core.balance.Difference;
 import dev.dusky.core.balance.FeedProof;
+import dev.dusky.core.balance.Landing;
 import dev.dusky.core.balance.TotalCheck;
-import dev.dusky.core.ledger.RejectCounts;
+import dev.dusky.core.concurrent.Together;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.tables.Tables;
-import dev.dusky.core.tally.Tally;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.Identifiers;
 import java.math.BigDecimal;
@@ -15,25 +15,13 @@ import java.math.RoundingMode;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.jdbi.v3.core.Handle;
 import org.jdbi.v3.core.result.ResultIterator;
 
 /** Compares the ledger of feeds with their landing tables, with set-based queries. */
 final class FeedProofs {
-
-  private static final String SETTLED =
-      " from dusky.tally t join dusky.file f on f.file_id = t.file_id"
-          + " where f.feed = :feed and t.state in ('posted', 'twin') and t.reversed_by is null";
-
-  private static final String REJECTS =
-      """
-      select coalesce(sum(s.open_rejects), 0) as open_rejects,
-             coalesce(sum(s.mended_rejects), 0) as mended_rejects,
-             coalesce(sum(s.waived_rejects), 0) as waived_rejects
-      from dusky.reject_state s
-      join dusky.tally t on t.load_id = s.load_id and t.file_id = s.file_id
-      where s.feed = :feed and t.state = 'posted' and t.reversed_by is null""";
 
   private static final String TOTALS =
       """
@@ -60,6 +48,7 @@ final class FeedProofs {
       from %s group by dusky_load, dusky_file order by 1, 2""";
 
   private static final int FETCH = 10_000;
+  private static final int AT_ONCE = 4;
 
   private final Database database;
   private final Tables tables;
@@ -69,44 +58,33 @@ final class FeedProofs {
     this.tables = tables;
   }
 
-  /** Compares the ledger of a feed with the table. */
-  FeedProof feed(String feed, TableName table, List<String> totals) {
-    Optional<TableShape> shape = tables.shape(table);
-    boolean provenance = shape.map(TableShape::hasProvenance).orElse(false);
-    return database.transact(
-        "Checking the ledger of feed " + feed,
-        h -> {
-          List<Difference> differences =
-              provenance ? differences(h, feed, table) : new ArrayList<>();
-          return new FeedProof(
-              count(h, "select count(*)" + SETTLED, feed),
-              tally(h, feed),
-              shape.isPresent() ? rows(h, feed, table, provenance) : 0,
-              provenance,
-              differences,
-              count(
-                  h,
-                  "select coalesce(sum(t.loaded_rows), 0) from dusky.tally t"
-                      + " join dusky.file f on f.file_id = t.file_id"
-                      + " where f.feed = :feed and t.state = 'mended' and t.reversed_by is null",
-                  feed),
-              rejects(h, feed),
-              provenance ? totals(h, feed, table, totals) : List.of(),
-              LedgerProofs.of(h, feed));
-        });
+  /** Compares the ledger of feeds with their tables. */
+  List<FeedProof> feeds(List<Landing> landings) {
+    Map<String, LedgerSide> sides =
+        database.look(
+            "Checking the ledger",
+            h -> LedgerSide.of(h, landings.stream().map(Landing::feed).toList()));
+    return Together.map(landings, AT_ONCE, landing -> feed(landing, sides.get(landing.feed())));
   }
 
-  private static RejectCounts rejects(Handle handle, String feed) {
-    return handle
-        .createQuery(REJECTS)
-        .bind("feed", feed)
-        .map(
-            (row, context) ->
-                new RejectCounts(
-                    row.getLong("open_rejects"),
-                    row.getLong("mended_rejects"),
-                    row.getLong("waived_rejects")))
-        .one();
+  private FeedProof feed(Landing landing, LedgerSide side) {
+    String feed = landing.feed();
+    TableName table = landing.table();
+    Optional<TableShape> shape = tables.shape(table);
+    boolean provenance = shape.map(TableShape::hasProvenance).orElse(false);
+    return database.look(
+        "Checking the table of feed " + feed,
+        h ->
+            new FeedProof(
+                side.files(),
+                side.tally(),
+                shape.isPresent() ? rows(h, feed, table, provenance) : 0,
+                provenance,
+                provenance ? differences(h, feed, table) : new ArrayList<>(),
+                side.mended(),
+                side.rejects(),
+                provenance ? totals(h, feed, table, landing.totals()) : List.of(),
+                side.contradictions()));
   }
 
   private static List<TotalCheck> totals(
@@ -137,7 +115,7 @@ final class FeedProofs {
 
   /** The number of paths that are posted or twins, and were to stay in the depot. */
   long settledPaths(String feed) {
-    return database.transact(
+    return database.look(
         "Counting the settled files of feed " + feed,
         h ->
             count(
@@ -158,31 +136,8 @@ final class FeedProofs {
           where t.load_id = r.dusky_load and t.file_id = r.dusky_file
             and t.state in ('posted', 'mended') and t.reversed_by is null)"""
             .formatted(Identifiers.quote(table));
-    return database.transact(
+    return database.look(
         "Looking for stray rows in " + table, h -> h.createQuery(sql).mapTo(Long.class).one());
-  }
-
-  private static Tally tally(Handle handle, String feed) {
-    String sql =
-        "select coalesce(sum(read_rows), 0) as read_rows,"
-            + " coalesce(sum(loaded_rows), 0) as loaded_rows,"
-            + " coalesce(sum(duplicate_rows), 0) as duplicate_rows,"
-            + " coalesce(sum(rejected_rows), 0) as rejected_rows,"
-            + " coalesce(sum(filtered_rows), 0) as filtered_rows"
-            + SETTLED;
-    return handle
-        .createQuery(sql)
-        .bind("feed", feed)
-        .map(
-            (row, context) ->
-                new Tally(
-                    row.getLong("read_rows"),
-                    row.getLong("loaded_rows"),
-                    row.getLong("duplicate_rows"),
-                    row.getLong("rejected_rows"),
-                    row.getLong("filtered_rows"),
-                    0))
-        .one();
   }
 
   /** Rows of a load and a file, by one side of the comparison. */

@@ -1,6 +1,7 @@
 package dev.dusky.warehouses.proofs;
 
 import dev.dusky.core.balance.FeedProof;
+import dev.dusky.core.balance.Landing;
 import dev.dusky.core.balance.MergeProof;
 import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.merge.Merge;
@@ -23,8 +24,8 @@ public final class JdbcProofs implements Proofs {
   }
 
   @Override
-  public FeedProof feed(String feed, TableName table, List<String> totals) {
-    return feeds.feed(feed, table, totals);
+  public List<FeedProof> feeds(List<Landing> landings) {
+    return feeds.feeds(landings);
   }
 
   @Override

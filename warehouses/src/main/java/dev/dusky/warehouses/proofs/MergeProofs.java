@@ -76,7 +76,7 @@ final class MergeProofs {
     if (tables.shape(merge.into()).isEmpty()) {
       return Optional.empty();
     }
-    return database.transact(
+    return database.look(
         "Proving merge " + merge.name(), h -> Optional.of(new OneMerge(h, merge).prove()));
   }
 

@@ -187,7 +187,7 @@ public final class JdbcReportEntries implements ReportEntries {
   private <T> List<T> list(
       String sql, Collection<String> feeds, Instant since, Instant until, RowOf<T> rowOf) {
     RowMapper<T> mapper = (row, context) -> rowOf.read(row);
-    return database.transact(
+    return database.look(
         "Reading the ledger for a report",
         h -> {
           Query query = h.createQuery(sql);

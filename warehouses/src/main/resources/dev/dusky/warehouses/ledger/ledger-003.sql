@@ -1,0 +1,1 @@
+create index load_feed on dusky.load (feed);
