@@ -7,6 +7,8 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.dusky.cli.Program.Run;
+import dev.dusky.standin.StandIn;
+import java.math.BigDecimal;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
@@ -136,6 +138,63 @@ class ReportIT {
         Files.readString(folder.resolve("report.html")).contains("h-proof"), "no proof is shown");
     try (var left = Files.list(folder)) {
       assertEquals(0, left.filter(p -> p.toString().endsWith(".part")).count(), "no part is left");
+    }
+  }
+
+  /** Loads from an object store count requests and bytes; prices make costs of them. */
+  @Test
+  void whatLoadsUseIsRecordedAndPriced() throws Exception {
+    Files.createDirectories(folder.resolve("buckets/intake"));
+    try (StandIn store = StandIn.start(folder.resolve("buckets"), "key", "hush", 0)) {
+      String file = "no,litres\n" + "1,5.5\n".repeat(2000);
+      Program dusky =
+          Program.within(folder)
+              .file("yard.key", "key")
+              .file("yard.secret", "hush")
+              .file("out/a.csv", file)
+              .file("out/b.csv", file + "2,6\n")
+              .file(
+                  "dusky.yaml",
+                  """
+                  warehouse: jdbc:h2:file:./warehouse
+                  depots:
+                    yard: { at: "s3://intake", endpoint: "%s", access-key: file:yard.key, secret-key: file:yard.secret }
+                  feeds:
+                    dockets:
+                      depot: yard
+                      files: "*.csv"
+                      layout: { kind: delimited }
+                      into: intake.docket
+                      create: true
+                      columns: { no: bigint, litres: "decimal(9,1)" }
+                  merges:
+                    docket: { from: intake.docket, into: dairy.docket, key: [no], create: true }
+                  prices: { currency: EUR, per-1000: { list: 5, get: 0.4 }, per-gb: { in: 1 }, processor-hour: 3600 }
+                  """
+                      .formatted(store.endpoint()));
+      dusky.run("stage", "yard", "out").expect(0);
+      dusky.run("load").expect(0);
+      dusky.run("load").expect(0);
+      dusky.run("merge");
+      String[] lines = dusky.run("journal", "--usage", "--json").expect(0).out().split("\n");
+      JsonNode used = new ObjectMapper().readTree(lines[0]);
+      assertEquals("dockets", used.path("feed").asText());
+      assertEquals(1, used.path("runs").asInt(), "a load without files has no entry");
+      assertEquals(2, used.path("files").asInt());
+      assertEquals(4001, used.path("rows").asInt());
+      assertEquals(1, used.path("list_requests").asInt());
+      assertEquals(2, used.path("get_requests").asInt());
+      long bytes = used.path("bytes_in").asLong();
+      assertTrue(bytes >= 2 * file.length() && bytes < 3 * file.length(), used.toString());
+      BigDecimal processor = BigDecimal.valueOf(used.path("processor_ms").asLong(), 3);
+      assertTrue(processor.signum() > 0 && used.path("database_ms").asLong() > 0, used.toString());
+      BigDecimal cost = new BigDecimal("0.0058").add(BigDecimal.valueOf(bytes, 9)).add(processor);
+      assertEquals(0, cost.compareTo(new BigDecimal(used.path("cost").asText())), used.toString());
+      assertEquals("docket", new ObjectMapper().readTree(lines[1]).path("merge").asText());
+      String day = dusky.run("journal", "dockets", "--usage", "--by", "day").expect(0).out();
+      assertTrue(day.contains(LocalDate.now(ZoneOffset.UTC) + "  dockets"), day);
+      dusky.run("journal", "--usage", "--by", "hour").expect(2);
+      dusky.run("journal", "--by", "day").expect(2);
     }
   }
 }

@@ -86,7 +86,8 @@ final class S3Depot implements Depot {
                   override ->
                       override
                           .retryStrategy(RetryMode.STANDARD)
-                          .addExecutionInterceptor(new S3ErrorBody()));
+                          .addExecutionInterceptor(new S3ErrorBody())
+                          .addExecutionInterceptor(new S3Meter()));
       endpoint.ifPresent(e -> builder.endpointOverride(e.uri()));
       client = builder.build();
     }

@@ -22,6 +22,7 @@ import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.tables.Transaction;
+import dev.dusky.core.usage.Usage;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -316,7 +317,7 @@ public final class MemoryLedger implements LoadLedger {
     }
 
     @Override
-    public void finish(LoadState state, String message) {
+    public void finish(LoadState state, String message, Usage usage) {
       synchronized (monitor) {
         faults.step("Closing load " + id);
         if (!state.mayFollow(loads.get(id))) {

@@ -28,6 +28,7 @@ import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.usage.Usage;
 import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
@@ -418,8 +419,9 @@ abstract class WarehouseContract extends WarehouseTesting {
     warehouse.tables().create(feed.into(), feed.columns());
     TableShape table = warehouse.tables().shape(feed.into()).orElseThrow();
     try (RunningLoad load = warehouse.ledger().begin(start(feed), feed)) {
-      load.finish(LoadState.DONE, "");
-      assertThrows(IllegalStateException.class, () -> load.finish(LoadState.FAILED, "late"));
+      load.finish(LoadState.DONE, "", Usage.NONE);
+      assertThrows(
+          IllegalStateException.class, () -> load.finish(LoadState.FAILED, "late", Usage.NONE));
     }
     assertEquals(
         "done", warehouse.ledger().journal().loads(JournalChoice.of("ended"), 1).get(0).state());

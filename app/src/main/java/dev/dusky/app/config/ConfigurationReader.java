@@ -68,9 +68,10 @@ final class ConfigurationReader {
         new SourcesReader(problems, secrets, file.toAbsolutePath().getParent())
             .read(top.children("sources"));
     WatchSettings watch = WatchSettings.read(top, secrets, timings.all());
+    Optional<Prices> prices = Prices.read(top);
     top.done();
     return new Configuration(
-        file, warehouse, depots, layouts, feeds, timetables, merges, sources, watch, lines);
+        file, warehouse, depots, layouts, feeds, timetables, merges, sources, watch, prices, lines);
   }
 
   private String checkName(String kind, String name, Node node) {

@@ -1,12 +1,17 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.config.DurationText;
+import dev.dusky.app.config.Prices;
 import dev.dusky.app.journal.ReadJournal;
+import dev.dusky.app.journal.UsageSums;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.DriftReport;
 import dev.dusky.cli.render.JournalReport;
 import dev.dusky.cli.render.Screen;
+import dev.dusky.cli.render.UsageReport;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.JournalChoice;
+import java.time.Duration;
 import java.util.Optional;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -24,7 +29,8 @@ import picocli.CommandLine.Parameters;
       "  dusky journal --day 2026-03-02 --state failed",
       "  dusky journal --load 3               each file of load 3",
       "  dusky journal collections --drift    files with other fields, and the action taken",
-      "  dusky journal --merge 2              the files of merge 2, and its rejects"
+      "  dusky journal --merge 2              the files of merge 2, and its rejects",
+      "  dusky journal --usage --by month     what was used, and what it cost"
     })
 final class JournalCommand extends DuskyCommand {
 
@@ -67,12 +73,36 @@ final class JournalCommand extends DuskyCommand {
       description = "Maximum number of entries; default: 20.")
   int most = 20;
 
+  @Option(
+      names = "--usage",
+      description = "Show time, bytes and requests of loads and merges, and their cost.")
+  boolean usage;
+
+  @Option(
+      names = "--by",
+      paramLabel = "WHAT",
+      description = "Sum usage by feed, day or month; default: feed.")
+  String by;
+
+  @Option(
+      names = "--since",
+      paramLabel = "SPAN",
+      description = "Usage of this span up to now, such as 90d; default: 30d.")
+  String since;
+
   @Override
   int run(Screen screen) {
     if (most < 1) {
       throw Failure.usage("--entries must be 1 or more");
     }
+    if (!usage && (by != null || since != null)) {
+      throw Failure.usage("--by and --since belong to --usage");
+    }
     try (Workspace workspace = new Workspace(configFile())) {
+      if (usage) {
+        usage(screen, workspace);
+        return 0;
+      }
       ReadJournal journal = new ReadJournal(workspace, Optional.ofNullable(name));
       JournalReport report = new JournalReport(screen);
       if (drift) {
@@ -86,6 +116,20 @@ final class JournalCommand extends DuskyCommand {
       }
     }
     return 0;
+  }
+
+  private void usage(Screen screen, Workspace workspace) {
+    UsageSums.By sum = UsageSums.by(by == null ? "feed" : by);
+    Duration span =
+        DurationText.parse(since == null ? "30d" : since)
+            .orElseThrow(
+                () ->
+                    Failure.usage("--since cannot be '%s'".formatted(since))
+                        .hint("Write a span such as 12h or 90d"));
+    new UsageReport(screen)
+        .show(
+            new UsageSums(workspace).of(Optional.ofNullable(name), span, sum),
+            workspace.configuration().prices().map(Prices::currency));
   }
 
   private JournalChoice choice() {

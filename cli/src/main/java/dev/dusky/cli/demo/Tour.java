@@ -37,7 +37,7 @@ final class Tour {
     story.dusky(Excerpt.ALL, "peek", "yard:tankers/fleet-2026-03-01.txt", "-n", "3");
     story.step("Draft: infer a feed from its files, with the evidence for each decision.");
     story.dusky(
-        Excerpt.first(26),
+        Excerpt.first(20),
         "draft",
         "yard:collections/",
         "--column",

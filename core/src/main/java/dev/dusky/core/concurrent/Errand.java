@@ -1,5 +1,6 @@
 package dev.dusky.core.concurrent;
 
+import dev.dusky.core.usage.Meter;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.FutureTask;
 import java.util.function.Supplier;
@@ -16,7 +17,7 @@ public final class Errand<T> {
   /** Starts the work. */
   public static <T> Errand<T> start(String name, Supplier<T> work) {
     FutureTask<T> task = new FutureTask<>(work::get);
-    Thread thread = new Thread(task, name);
+    Thread thread = new Thread(Meter.carried(task), name);
     thread.setDaemon(true);
     thread.start();
     return new Errand<>(task);

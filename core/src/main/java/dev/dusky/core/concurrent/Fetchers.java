@@ -1,5 +1,6 @@
 package dev.dusky.core.concurrent;
 
+import dev.dusky.core.usage.Meter;
 import java.io.IOException;
 import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutionException;
@@ -16,7 +17,7 @@ public final class Fetchers implements AutoCloseable {
       Executors.newFixedThreadPool(
           AT_ONCE,
           work -> {
-            Thread thread = new Thread(work, "dusky-fetch");
+            Thread thread = new Thread(Meter.carried(work), "dusky-fetch");
             thread.setDaemon(true);
             return thread;
           });

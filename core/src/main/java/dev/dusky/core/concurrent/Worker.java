@@ -1,5 +1,6 @@
 package dev.dusky.core.concurrent;
 
+import dev.dusky.core.usage.Meter;
 import java.io.IOException;
 
 /** A daemon thread that does one piece of work, and can be stopped and waited for. */
@@ -9,7 +10,7 @@ public final class Worker {
 
   /** A worker that is not started yet. */
   public Worker(String name, Runnable work) {
-    thread = new Thread(work, name);
+    thread = new Thread(Meter.carried(work), name);
     thread.setDaemon(true);
   }
 

@@ -2,6 +2,7 @@ package dev.dusky.core.ledger;
 
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.reject.StoredReject;
+import dev.dusky.core.usage.Usage;
 import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
@@ -43,8 +44,8 @@ public interface RunningLoad extends AutoCloseable {
   /** Claims those of these rejects of a file that are open. */
   RejectClaim claimRejects(StoredReject any, Collection<Long> rejects);
 
-  /** Enters how the load ended. */
-  void finish(LoadState state, String message);
+  /** Enters how the load ended, and what it used. */
+  void finish(LoadState state, String message, Usage usage);
 
   /** Releases the load; one that was not finished counts as interrupted. */
   @Override

@@ -13,6 +13,7 @@ import dev.dusky.core.repeat.HashMemory;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.usage.Meter;
 import java.time.Duration;
 
 /**
@@ -43,6 +44,12 @@ public final class FeedLoader {
 
   /** Loads all files that are waiting now. */
   public LoadResult run(LoadStart start) {
+    try (Meter meter = Meter.open()) {
+      return run(start, meter);
+    }
+  }
+
+  private LoadResult run(LoadStart start, Meter meter) {
     long startNanos = System.nanoTime();
     checkAgain();
     GrowingFeed growing = GrowingFeed.open(ledger, tables, run.feed());
@@ -51,7 +58,7 @@ public final class FeedLoader {
     KnownFiles files = files(growing.feed(), start);
     FileChoice choice = new FileChoice(run, start.declaredHash(), account);
     long id = 0;
-    try (OpenLoad load = new OpenLoad(growing, start)) {
+    try (OpenLoad load = new OpenLoad(growing, start, meter)) {
       try {
         if (run.feed().policies().replaces() && !pause.paused()) {
           choice.together(files).forEach(load::add);
@@ -109,6 +116,7 @@ public final class FeedLoader {
 
     private final GrowingFeed growing;
     private final LoadStart start;
+    private final Meter meter;
     private final HashMemory memory;
     private final LoadRepeats repeats;
     private RunningLoad load;
@@ -116,9 +124,10 @@ public final class FeedLoader {
     private boolean done;
     private long added;
 
-    OpenLoad(GrowingFeed growing, LoadStart start) {
+    OpenLoad(GrowingFeed growing, LoadStart start, Meter meter) {
       this.growing = growing;
       this.start = start;
+      this.meter = meter;
       this.memory = HashMemory.of(growing.feed().policies().repeats());
       this.repeats = new LoadRepeats(growing.feed(), memory);
     }
@@ -139,7 +148,7 @@ public final class FeedLoader {
     void finish() {
       if (load != null) {
         scheduler.finish();
-        load.finish(LoadState.DONE, "");
+        load.finish(LoadState.DONE, "", meter.usage());
         done = true;
       }
     }
@@ -185,7 +194,10 @@ public final class FeedLoader {
         }
         if (load != null && !done) {
           boolean interrupted = failure.kind() == Failure.Kind.INTERRUPTED;
-          load.finish(interrupted ? LoadState.INTERRUPTED : LoadState.FAILED, failure.getMessage());
+          load.finish(
+              interrupted ? LoadState.INTERRUPTED : LoadState.FAILED,
+              failure.getMessage(),
+              meter.usage());
         }
       } catch (Failure again) {
         // The warehouse itself may be gone: the next start marks the load as interrupted.

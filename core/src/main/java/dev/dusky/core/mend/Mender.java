@@ -29,6 +29,7 @@ import dev.dusky.core.tables.Refusals;
 import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.usage.Meter;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -81,14 +82,15 @@ public final class Mender {
                 Collectors.groupingBy(
                     repair -> repair.reject().fileId(), LinkedHashMap::new, Collectors.toList()));
     Tally tally = Tally.NONE;
-    try (RunningLoad load = ledger.begin(start, feed)) {
+    try (Meter meter = Meter.open();
+        RunningLoad load = ledger.begin(start, feed)) {
       try {
         for (List<Repair> ofFile : byFile.values()) {
           tally = tally.plus(new OneFile(load, table, ofFile).mend());
         }
-        load.finish(LoadState.DONE, "");
+        load.finish(LoadState.DONE, "", meter.usage());
       } catch (Failure failure) {
-        load.finish(LoadState.FAILED, failure.getMessage());
+        load.finish(LoadState.FAILED, failure.getMessage(), meter.usage());
         throw failure;
       }
     }

@@ -21,6 +21,7 @@ import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.tables.Transaction;
 import dev.dusky.core.tables.Trial;
+import dev.dusky.core.usage.Usage;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
@@ -150,7 +151,7 @@ public final class RehearsalLedger implements LoadLedger {
     }
 
     @Override
-    public void finish(LoadState state, String message) {
+    public void finish(LoadState state, String message, Usage usage) {
       // Nothing is entered.
     }
 

@@ -1,5 +1,6 @@
 package dev.dusky.core.report;
 
+import dev.dusky.core.usage.UsageLine;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -26,6 +27,9 @@ public interface ReportEntries {
    * @param most how many at most
    */
   List<FileSum> files(Collection<String> feeds, Instant since, Instant until, int most);
+
+  /** What loads and merges used that started in the period, by name and day (UTC). */
+  List<UsageLine> usage(Instant since, Instant until);
 
   /** How many entries of files there are, of which {@link #files} gives the newest. */
   long fileCount(Collection<String> feeds, Instant since, Instant until);

@@ -48,6 +48,7 @@ public final class Database implements AutoCloseable {
     jdbi.setTemplateEngine(TemplateEngine.NOP); // names of tables and columns are taken as they are
     jdbi.registerArrayType(Long.class, "bigint");
     jdbi.registerArrayType(String.class, "varchar");
+    jdbi.setSqlLogger(new StatementTime());
     this.handle = connect();
   }
 

@@ -9,6 +9,7 @@ import dev.dusky.core.table.TableRule;
 import dev.dusky.core.tables.Refusals;
 import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.type.TypeKind;
+import dev.dusky.core.usage.Meter;
 import dev.dusky.core.vector.BytesVector;
 import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.core.vector.DecimalVector;
@@ -148,7 +149,7 @@ final class BatchInsertWriter implements RowWriter {
 
   private void flush(RowBatch batch) throws SQLException {
     try {
-      insert.executeBatch();
+      Meter.waiting(insert::executeBatch);
       written += batch.count();
     } catch (BatchUpdateException e) {
       refuse(batch, e);
@@ -194,7 +195,7 @@ final class BatchInsertWriter implements RowWriter {
         keep.addBatch();
         numbers.add(i + 1L);
       }
-      keep.executeBatch();
+      Meter.waiting(keep::executeBatch);
     }
     SortedMap<Long, List<Problem>> problems = scratch.violations();
     scratch

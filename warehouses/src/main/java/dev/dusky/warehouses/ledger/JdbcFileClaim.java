@@ -10,6 +10,7 @@ import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.RowRemoval;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tables.Transaction;
+import dev.dusky.warehouses.connection.Commits;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.JdbcTransaction;
 import java.sql.SQLException;
@@ -80,7 +81,7 @@ final class JdbcFileClaim implements FileClaim {
           .bind("modified", file.modified())
           .bind("now", Instant.now())
           .execute();
-      handle.getConnection().commit();
+      Commits.of(handle);
     } catch (JdbiException e) {
       handle.getConnection().rollback();
       if (!"23505".equals(Database.state(e))) {
@@ -214,7 +215,7 @@ final class JdbcFileClaim implements FileClaim {
           if (outcome.state().settled()) {
             DueRows.enter(h, fileId, file.path(), load.feed().policies().arrivals().afterwards());
           }
-          h.getConnection().commit();
+          Commits.of(h);
           return null;
         });
   }

@@ -10,6 +10,7 @@ import dev.dusky.core.ledger.GroupClaim;
 import dev.dusky.core.ledger.RowRemoval;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tables.Transaction;
+import dev.dusky.warehouses.connection.Commits;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.JdbcTransaction;
 import dev.dusky.warehouses.connection.SqlFailures;
@@ -65,7 +66,7 @@ final class JdbcGroupClaim implements GroupClaim {
         return false;
       }
       outcomes.flush();
-      handle.getConnection().commit();
+      Commits.of(handle);
       return true;
     } catch (SQLException | JdbiException e) {
       SQLException cause = Database.sqlException(e);

@@ -10,6 +10,7 @@ import dev.dusky.core.ledger.ReplaceClaim;
 import dev.dusky.core.ledger.RowRemoval;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tables.Transaction;
+import dev.dusky.warehouses.connection.Commits;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.JdbcTransaction;
 import java.sql.SQLException;
@@ -129,7 +130,7 @@ final class JdbcReplaceClaim implements ReplaceClaim {
         "Posting the files of load " + load.id(),
         h -> {
           enter(settled);
-          h.getConnection().commit();
+          Commits.of(h);
           return null;
         });
   }
@@ -149,7 +150,7 @@ final class JdbcReplaceClaim implements ReplaceClaim {
             }
           }
           enter(refused);
-          h.getConnection().commit();
+          Commits.of(h);
           return null;
         });
   }

@@ -12,6 +12,7 @@ import dev.dusky.core.ledger.RejectClaim;
 import dev.dusky.core.ledger.ReplaceClaim;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.reject.StoredReject;
+import dev.dusky.core.usage.Usage;
 import dev.dusky.warehouses.connection.Database;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
@@ -156,7 +157,7 @@ final class JdbcRunningLoad implements RunningLoad {
   }
 
   @Override
-  public void finish(LoadState next, String message) {
+  public void finish(LoadState next, String message, Usage usage) {
     if (!next.mayFollow(state)) {
       throw new IllegalStateException(
           "a load that is " + state.label() + " cannot become " + next.label());
@@ -166,6 +167,7 @@ final class JdbcRunningLoad implements RunningLoad {
         "Closing load " + id,
         h -> {
           LoadRows.end(h, id, next, message);
+          UsageRows.load(h, id, usage);
           h.getConnection().commit();
           return null;
         });

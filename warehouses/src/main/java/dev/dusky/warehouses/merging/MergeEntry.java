@@ -5,9 +5,11 @@ import dev.dusky.core.merge.MergeResult;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeStart;
 import dev.dusky.core.merge.MergeTally;
+import dev.dusky.core.usage.Usage;
 import dev.dusky.warehouses.connection.Identifiers;
 import dev.dusky.warehouses.ledger.LedgerText;
 import dev.dusky.warehouses.ledger.Seal;
+import dev.dusky.warehouses.ledger.UsageRows;
 import dev.dusky.warehouses.script.MergePlan;
 import java.sql.Types;
 import java.time.Instant;
@@ -118,8 +120,8 @@ final class MergeEntry {
                 .execute());
   }
 
-  /** Enters the result. */
-  void complete(MergeTally tally, Optional<Long> before, long added, long removed) {
+  /** Enters the result, and what the merge used until now. */
+  void complete(MergeTally tally, Optional<Long> before, long added, long removed, Usage usage) {
     handle
         .createUpdate(
             """
@@ -137,6 +139,7 @@ final class MergeEntry {
         .bind("id", id)
         .execute();
     Seal.merge(handle, id);
+    UsageRows.merge(handle, id, usage);
   }
 
   /** Enters a run that took no rows, with what it did instead. */

@@ -14,6 +14,7 @@ import dev.dusky.core.merge.MergeStep.Effect;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.merge.SnapshotPolicy;
 import dev.dusky.core.table.TableColumn;
+import dev.dusky.core.usage.Meter;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.Identifiers;
 import dev.dusky.warehouses.connection.SqlFailures;
@@ -59,6 +60,7 @@ final class MergeRun implements AutoCloseable {
   private long added;
   private long removed;
   private Optional<Pass> pass = Optional.empty();
+  private Meter meter;
 
   MergeRun(Database database, JdbcTables tables, MergePlan plan, MergeStart start, String newer) {
     this.database = database;
@@ -83,7 +85,8 @@ final class MergeRun implements AutoCloseable {
   }
 
   MergeResult run(Optional<PostedFile> file, boolean sweep, Consumer<String> waiting) {
-    try {
+    try (Meter opened = Meter.open()) {
+      meter = opened;
       return merge(file, sweep, waiting);
     } catch (SQLException | JdbiException e) {
       throw explained(Database.sqlException(e));
@@ -141,7 +144,7 @@ final class MergeRun implements AutoCloseable {
       return result(0, file, tally, rejects, changes.shown(), changes.all(), List.of());
     }
     entry.consume(placeholders);
-    entry.complete(tally, before, added, removed);
+    entry.complete(tally, before, added, removed, meter.usage());
     List<String> advice = new MergeChecks(database, tables, handle, plan).missingIndexes();
     handle.getConnection().commit();
     return result(id, file, tally, rejects, List.of(), 0, advice);
@@ -290,7 +293,7 @@ final class MergeRun implements AutoCloseable {
   private void run(MergeStep step) throws SQLException {
     try (Statement statement = handle.getConnection().createStatement()) {
       long began = System.nanoTime();
-      statement.execute(step.sql());
+      Meter.waiting(() -> statement.execute(step.sql()));
       LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, step.comment());
       long rows = statement.getLargeUpdateCount();
       if (step.effect() == Effect.ADD) {

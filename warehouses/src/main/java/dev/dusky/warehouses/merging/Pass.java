@@ -1,6 +1,7 @@
 package dev.dusky.warehouses.merging;
 
 import dev.dusky.core.merge.MergeStep;
+import dev.dusky.core.usage.Meter;
 import dev.dusky.warehouses.script.MergeScript;
 import java.math.BigDecimal;
 import java.sql.Connection;
@@ -30,7 +31,7 @@ record Pass(long inserted, long updated, long unchanged, List<PassSums> sums) {
       throws SQLException {
     long began = System.nanoTime();
     try (Statement statement = connection.createStatement();
-        ResultSet row = statement.executeQuery(step.sql())) {
+        ResultSet row = Meter.waiting(() -> statement.executeQuery(step.sql()))) {
       LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, step.comment());
       row.next();
       long unchanged = numbers(connection, script.unchangedCount(), 1).get(0).longValueExact();

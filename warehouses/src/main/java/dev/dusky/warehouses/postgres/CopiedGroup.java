@@ -3,6 +3,7 @@ package dev.dusky.warehouses.postgres;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.tables.Refusals;
 import dev.dusky.core.tables.RowWriter;
+import dev.dusky.core.usage.Meter;
 import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.warehouses.connection.Identifiers;
 import dev.dusky.warehouses.posting.GroupRows;
@@ -81,8 +82,11 @@ final class CopiedGroup implements GroupRows {
             .formatted(Identifiers.quote(posting.table().name()), rows.columns());
     CopyIn copy = posting.connection().unwrap(PGConnection.class).getCopyAPI().copyIn(sql);
     try {
-      copy.writeToCopy(buffer.bytes(), 0, buffer.length());
-      return copy.endCopy() == count;
+      return Meter.waiting(
+          () -> {
+            copy.writeToCopy(buffer.bytes(), 0, buffer.length());
+            return copy.endCopy() == count;
+          });
     } catch (SQLException e) {
       if (RowRefusal.is(e)) {
         return false;

@@ -3,6 +3,7 @@ package dev.dusky.warehouses.postgres;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.tables.Refusals;
 import dev.dusky.core.tables.RowWriter;
+import dev.dusky.core.usage.Meter;
 import dev.dusky.core.vector.ColumnVector;
 import dev.dusky.warehouses.connection.Identifiers;
 import dev.dusky.warehouses.posting.Posting;
@@ -104,12 +105,20 @@ final class GuardedCopyWriter implements RowWriter {
     return posting.connection().unwrap(PGConnection.class).getCopyAPI().copyIn(sql);
   }
 
+  private void write(byte[] bytes, int from, int length) throws SQLException {
+    Meter.waiting(
+        () -> {
+          copy.writeToCopy(bytes, from, length);
+          return null;
+        });
+  }
+
   private void send() throws SQLException {
     if (carefully || refused) {
       return; // the whole chunk goes into the scratch table at its end
     }
     try {
-      copy.writeToCopy(buffer.bytes(), sent, buffer.length() - sent);
+      write(buffer.bytes(), sent, buffer.length() - sent);
       sent = buffer.length();
     } catch (SQLException e) {
       refuse(e);
@@ -134,7 +143,7 @@ final class GuardedCopyWriter implements RowWriter {
     send();
     if (!carefully && !refused) {
       try {
-        long taken = copy.endCopy();
+        long taken = Meter.waiting(copy::endCopy);
         if (taken == count) {
           posting.connection().releaseSavepoint(before);
           written += taken;
@@ -159,8 +168,8 @@ final class GuardedCopyWriter implements RowWriter {
     }
     careful.begin();
     copy = startCopy(ScratchTable.NAME);
-    copy.writeToCopy(buffer.bytes(), 0, buffer.length());
-    copy.endCopy();
+    write(buffer.bytes(), 0, buffer.length());
+    Meter.waiting(copy::endCopy);
     long taken = careful.post(numbers, count, this::sendWithout);
     written += taken;
     carefully = taken < count;
@@ -172,12 +181,12 @@ final class GuardedCopyWriter implements RowWriter {
     int from = 0;
     for (int row = 0; row < count; row++) {
       if (without.contains(row + 1L)) {
-        copy.writeToCopy(buffer.bytes(), from, starts[row] - from);
+        write(buffer.bytes(), from, starts[row] - from);
         from = row + 1 < count ? starts[row + 1] : end;
       }
     }
-    copy.writeToCopy(buffer.bytes(), from, buffer.length() - from);
-    long taken = copy.endCopy();
+    write(buffer.bytes(), from, buffer.length() - from);
+    long taken = Meter.waiting(copy::endCopy);
     if (taken != count - without.size()) {
       throw new SQLException("a trigger of the table drops rows", RowRefusal.LEFT_OUT);
     }

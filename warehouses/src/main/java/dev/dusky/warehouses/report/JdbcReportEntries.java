@@ -5,15 +5,22 @@ import dev.dusky.core.report.RejectSum;
 import dev.dusky.core.report.ReportEntries;
 import dev.dusky.core.report.Settled;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.usage.Request;
+import dev.dusky.core.usage.Usage;
+import dev.dusky.core.usage.UsageLine;
 import dev.dusky.warehouses.connection.Database;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Timestamp;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import org.jdbi.v3.core.mapper.RowMapper;
 import org.jdbi.v3.core.statement.Query;
 
@@ -84,6 +91,48 @@ public final class JdbcReportEntries implements ReportEntries {
              t.stored_bytes, t.elapsed_ms, l.into_table, t.message%s
       order by case when %s then 0 else 1 end, t.written_at desc, t.load_id desc, t.file_id desc
       fetch first %d rows only""";
+
+  /** What was used, summed; the days are those of UTC. */
+  private static final String USAGE =
+      """
+      select r.name, cast(floor(extract(epoch from r.started_at) / 86400) as bigint) as day_number,
+             count(*) as runs, coalesce(sum(r.files), 0) as files, coalesce(sum(r.done_rows), 0) as done_rows,
+             %s
+      from (
+        %s
+      ) r join dusky.usage u on %s
+      where r.started_at >= :since and r.started_at < :until
+      group by r.name, cast(floor(extract(epoch from r.started_at) / 86400) as bigint)
+      order by 2, 1""";
+
+  private static final List<String> USED =
+      List.of(
+          "wall_ms",
+          "processor_ms",
+          "database_ms",
+          "bytes_in",
+          "bytes_out",
+          "list_requests",
+          "get_requests",
+          "put_requests",
+          "copy_requests",
+          "delete_requests");
+
+  private static final String LOADS =
+      """
+      select l.load_id as id, l.feed as name, l.started_at,
+               (select count(*) from dusky.tally t where t.load_id = l.load_id
+                 and t.state = 'posted') as files,
+               (select sum(t.loaded_rows) from dusky.tally t where t.load_id = l.load_id
+                 and t.state in ('posted', 'mended')) as done_rows
+        from dusky.load l""";
+
+  private static final String MERGES =
+      """
+      select m.merge_id as id, m.merge_name as name, m.started_at,
+               (select count(*) from dusky.merge_file f where f.merge_id = m.merge_id) as files,
+               m.landed_rows as done_rows
+        from dusky.merge_run m""";
 
   private final Database database;
 
@@ -177,6 +226,47 @@ public final class JdbcReportEntries implements ReportEntries {
             until,
             row -> row.getLong("entries"))
         .get(0);
+  }
+
+  @Override
+  public List<UsageLine> usage(Instant since, Instant until) {
+    List<UsageLine> lines = new ArrayList<>(usage(false, since, until));
+    lines.addAll(usage(true, since, until));
+    return lines;
+  }
+
+  private List<UsageLine> usage(boolean merges, Instant since, Instant until) {
+    String sums =
+        USED.stream()
+            .map(column -> "sum(u.%s) as %s".formatted(column, column))
+            .collect(Collectors.joining(", "));
+    String runs = merges ? MERGES : LOADS;
+    String on = merges ? "u.merge_id = r.id" : "u.load_id = r.id";
+    return list(
+        USAGE.formatted(sums, runs, on),
+        List.of(),
+        since,
+        until,
+        row ->
+            new UsageLine(
+                row.getString("name"),
+                merges,
+                LocalDate.ofEpochDay(row.getLong("day_number")),
+                row.getLong("runs"),
+                row.getLong("files"),
+                row.getLong("done_rows"),
+                new Usage(
+                    row.getLong("wall_ms"),
+                    row.getLong("processor_ms"),
+                    row.getLong("database_ms"),
+                    row.getLong("bytes_in"),
+                    row.getLong("bytes_out"),
+                    Map.of(
+                        Request.LIST, row.getLong("list_requests"),
+                        Request.GET, row.getLong("get_requests"),
+                        Request.PUT, row.getLong("put_requests"),
+                        Request.COPY, row.getLong("copy_requests"),
+                        Request.DELETE, row.getLong("delete_requests")))));
   }
 
   @FunctionalInterface
