@@ -36,6 +36,7 @@ class ReportIT {
           into: intake.docket
           create: true
           tolerance: 1
+          totals: [litres]
           expect: { arrivals: { every: day, by: "06:00", files: 2, from: %s } }
           columns: { docket_no: bigint not null, litres: "decimal(9,1)" }
         strict:
@@ -103,6 +104,12 @@ class ReportIT {
     assertEquals(1, sum(figures, "refused"));
     assertFalse(page.contains("<img"), "a file's name stays text");
     assertTrue(page.contains("-&lt;img src"), "it is there");
+    assertTrue(
+        page.replaceAll("<[^>]*>", " ")
+            .replaceAll("\\s+", " ")
+            .contains("dockets litres agrees 21 21"),
+        "the sum of litres is 21");
+    assertFalse(page.contains("{number="), "a row shows its own figures only");
     String needs = said.path("needs").toString();
     assertTrue(needs.contains("dusky files strict --state refused"), needs);
     assertTrue(needs.contains("dusky files dockets --missing"), needs);

@@ -22,6 +22,7 @@ import dev.dusky.core.report.FileSum;
 import dev.dusky.core.report.RejectSum;
 import dev.dusky.core.report.ReportEntries;
 import dev.dusky.core.report.Settled;
+import dev.dusky.core.usage.UsageLine;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
@@ -99,6 +100,8 @@ public final class MakeReport {
         fileCount,
         runs(merges, since),
         drifts(chosen, since),
+        usage(entries, chosen, merges, since, now),
+        workspace.configuration().prices(),
         proved,
         needs.all());
   }
@@ -144,6 +147,14 @@ public final class MakeReport {
           .findFirst()
           .ifPresent(text -> advice.put(reason, text));
     }
+  }
+
+  private static List<UsageLine> usage(
+      ReportEntries entries, List<String> feeds, List<Merge> merges, Instant since, Instant now) {
+    List<String> names = merges.stream().map(Merge::name).toList();
+    return entries.usage(since, now).stream()
+        .filter(line -> (line.merge() ? names : feeds).contains(line.name()))
+        .toList();
   }
 
   private List<MergeLine> runs(List<Merge> merges, Instant since) {

@@ -1,5 +1,6 @@
 package dev.dusky.app.report;
 
+import dev.dusky.app.config.Prices;
 import dev.dusky.app.workspace.FeedStatus;
 import dev.dusky.core.balance.FeedBalance;
 import dev.dusky.core.balance.MergeBalance;
@@ -8,6 +9,7 @@ import dev.dusky.core.ledger.MergeLine;
 import dev.dusky.core.report.FileSum;
 import dev.dusky.core.report.RejectSum;
 import dev.dusky.core.report.Settled;
+import dev.dusky.core.usage.UsageLine;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.List;
@@ -26,6 +28,8 @@ import java.util.Optional;
  * @param advice the first remedy of a reject by {@link #reason}
  * @param files the newest entries of files
  * @param fileCount how many there are
+ * @param usage what loads and merges used
+ * @param prices what that costs, if it is configured
  * @param proof what the books say, if it was asked for
  * @param needs what needs a person, faults first
  */
@@ -42,6 +46,8 @@ public record Report(
     long fileCount,
     List<MergeLine> merges,
     List<DriftLine> drifts,
+    List<UsageLine> usage,
+    Optional<Prices> prices,
     Optional<Proof> proof,
     List<Need> needs) {
 

@@ -4,6 +4,7 @@ import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.usage.Usage;
 import io.prometheus.metrics.core.metrics.Counter;
 import io.prometheus.metrics.core.metrics.Gauge;
 import io.prometheus.metrics.expositionformats.OpenMetricsTextFormatWriter;
@@ -42,6 +43,25 @@ final class WatchMetrics {
           .labelNames("feed")
           .register(registry);
 
+  private final Counter processor =
+      Counter.builder()
+          .name("dusky_processor_seconds")
+          .unit(Unit.SECONDS)
+          .help("Processor time of loads")
+          .labelNames("feed")
+          .register(registry);
+  private final Counter requests =
+      counter("dusky_requests", "Requests to object stores by loads", "feed", "kind");
+  private final Counter bytes =
+      Counter.builder()
+          .name("dusky_network_bytes")
+          .unit(Unit.BYTES)
+          .help("Bytes received from and sent to object stores by loads")
+          .labelNames("feed", "direction")
+          .register(registry);
+  private final Gauge missing =
+      gauge("dusky_files_missing", "Files that are due and did not come", "feed");
+
   private Counter counter(String name, String help, String... labels) {
     return Counter.builder().name(name).help(help).labelNames(labels).register(registry);
   }
@@ -60,12 +80,21 @@ final class WatchMetrics {
     rows.labelValues(feed, "filtered").inc(tally.filtered());
     left.labelValues(feed, "stuck").set(result.aside().stuck() + result.count(FileState.REFUSED));
     left.labelValues(feed, "unready").set(result.aside().unready());
+    Usage usage = result.usage();
+    processor.labelValues(feed).inc(usage.processorMillis() / 1e3);
+    usage.requests().forEach((kind, n) -> requests.labelValues(feed, kind.label()).inc(n));
+    bytes.labelValues(feed, "in").inc(usage.bytesIn());
+    bytes.labelValues(feed, "out").inc(usage.bytesOut());
     if (result.loadId() != 0) {
       seconds.labelValues(feed).inc(result.elapsed().toNanos() / 1e9);
     }
     if (result.count(FileState.POSTED) > 0) {
       posted.labelValues(feed).set(epochSeconds);
     }
+  }
+
+  void missing(String feed, long files) {
+    missing.labelValues(feed).set(files);
   }
 
   void merged(String merge, MergeTally tally) {

@@ -5,6 +5,7 @@ import dev.dusky.app.figures.Figures;
 import dev.dusky.app.report.MakeReport;
 import dev.dusky.app.report.Report;
 import dev.dusky.app.watch.WatchLog.Level;
+import dev.dusky.app.workspace.FeedStatus;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.concurrent.Worker;
 import dev.dusky.core.failure.Failure;
@@ -258,6 +259,8 @@ final class Watcher {
       agenda.wake(MERGES);
     }
     if (whole) {
+      FeedStatus.missingByLedger(workspace, turn.feed(), Instant.now())
+          .ifPresent(files -> metrics.missing(turn.feed().name(), files));
       workspace
           .warehouse()
           .ledger()

@@ -4,6 +4,7 @@ import dev.dusky.core.concurrent.Together;
 import dev.dusky.core.expect.Attendance;
 import dev.dusky.core.expect.Came;
 import dev.dusky.core.expect.Expected;
+import dev.dusky.core.expect.Timetable;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FeedEntries;
@@ -19,6 +20,7 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.OptionalLong;
 
 /**
  * The state of a feed at one moment, from its depot and the ledger.
@@ -107,6 +109,24 @@ public record FeedStatus(
         attendance.map(a -> expected(a, feed, book, now)).orElse(List.of()));
   }
 
+  /** How many files are due and did not come, by the ledger alone; empty without a timetable. */
+  public static OptionalLong missingByLedger(Workspace workspace, Feed feed, Instant now) {
+    Timetable timetable = workspace.configuration().timetables().get(feed.name());
+    if (timetable == null) {
+      return OptionalLong.empty();
+    }
+    Attendance attendance = new Attendance(timetable, now.minus(LOOK_BACK));
+    return OptionalLong.of(
+        missing(expected(attendance, feed, workspace.warehouse().ledger().feeds(), now)));
+  }
+
+  private static long missing(List<Expected> periods) {
+    return periods.stream()
+        .filter(e -> e.verdict() == Expected.Verdict.MISSING)
+        .mapToLong(e -> e.files() - e.came())
+        .sum();
+  }
+
   /** What came by the ledger too: files may have left the depot, or changed since they came. */
   private static List<Expected> expected(
       Attendance attendance, Feed feed, FeedEntries book, Instant now) {
@@ -122,10 +142,7 @@ public record FeedStatus(
 
   /** How many files are due and did not come. */
   public long missing() {
-    return expected.stream()
-        .filter(e -> e.verdict() == Expected.Verdict.MISSING)
-        .mapToLong(e -> e.files() - e.came())
-        .sum();
+    return missing(expected);
   }
 
   /** How many files wait to be loaded. */

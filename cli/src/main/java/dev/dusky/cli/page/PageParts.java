@@ -31,6 +31,9 @@ final class PageParts {
   private static final DateTimeFormatter MINUTE =
       DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm", Locale.ROOT);
   private static final int TREND_DAYS = 30;
+  private static final List<String> SUM_FIGURES =
+      List.of(
+          "files", "duplicate", "rejected", "superseded", "replaced", "waiting", "ledger", "there");
 
   private final Report report;
   private final PageFigures figures;
@@ -349,6 +352,10 @@ final class PageParts {
     row.put("name", name);
     row.put("column", column);
     agreement(row, agrees);
+    // A key that a row lacks would be looked up around it.
+    for (String figure : SUM_FIGURES) {
+      row.put(figure, "");
+    }
     return row;
   }
 

@@ -2,6 +2,7 @@ package dev.dusky.cli.page;
 
 import com.samskivert.mustache.Mustache;
 import com.samskivert.mustache.Template;
+import dev.dusky.app.config.Prices;
 import dev.dusky.app.report.Report;
 import dev.dusky.app.workspace.Version;
 import java.io.IOException;
@@ -78,6 +79,8 @@ public final class ReportPage {
     page.put("files", parts.files());
     list(page, "merges", "anyMerges", parts.merges());
     list(page, "drifts", "anyDrifts", parts.drifts());
+    list(page, "usage", "anyUsage", new PageUsage(report, figures).rows());
+    page.put("currency", report.prices().map(Prices::currency).orElse("cost"));
     report
         .proof()
         .ifPresent(

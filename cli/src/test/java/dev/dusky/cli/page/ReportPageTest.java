@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.dusky.app.config.Prices;
 import dev.dusky.app.report.Need;
 import dev.dusky.app.report.Report;
 import dev.dusky.app.workspace.FeedStatus;
@@ -16,9 +17,14 @@ import dev.dusky.core.report.FileSum;
 import dev.dusky.core.report.RejectSum;
 import dev.dusky.core.report.Settled;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.usage.Request;
+import dev.dusky.core.usage.Usage;
+import dev.dusky.core.usage.UsageLine;
+import java.math.BigDecimal;
 import java.security.MessageDigest;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Base64;
@@ -47,6 +53,9 @@ class ReportPageTest {
           "' onmouseover='alert(4)",
           "\u0000\u0007\u001b[31m\u2028\u202e",
           "&lt;b&gt;");
+
+  private static final Usage USED =
+      new Usage(1000, 500, 300, 2_000_000, 0, Map.of(Request.GET, 7L));
 
   private static FeedStatus feed(String name) {
     return new FeedStatus(
@@ -91,6 +100,14 @@ class ReportPageTest {
                 Optional.empty(),
                 first,
                 MADE)),
+        List.of(new UsageLine(first, false, LocalDate.of(2026, 3, 29), 1, 1, 10, USED)),
+        Optional.of(
+            new Prices(
+                first,
+                Map.of(Request.GET, BigDecimal.ONE),
+                BigDecimal.ONE,
+                BigDecimal.ZERO,
+                BigDecimal.TEN)),
         Optional.empty(),
         List.of(new Need(first, true, first, "dusky files " + first)));
   }
@@ -250,6 +267,8 @@ class ReportPageTest {
             100_000,
             List.of(),
             List.of(),
+            List.of(),
+            Optional.empty(),
             Optional.empty(),
             List.of());
     int size =

@@ -83,7 +83,11 @@ public final class FeedLoader {
       id = load.id();
     }
     return account.result(
-        run.feed().name(), id, pause.reason(), Duration.ofNanos(System.nanoTime() - startNanos));
+        run.feed().name(),
+        id,
+        pause.reason(),
+        Duration.ofNanos(System.nanoTime() - startNanos),
+        meter.usage());
   }
 
   private void checkAgain() {

@@ -2,6 +2,7 @@ package dev.dusky.core.load;
 
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.usage.Usage;
 import java.time.Duration;
 import java.util.EnumMap;
 import java.util.Map;
@@ -73,7 +74,8 @@ final class LoadAccount {
     ignored.incrementAndGet();
   }
 
-  LoadResult result(String feed, long loadId, Optional<String> pause, Duration elapsed) {
+  LoadResult result(
+      String feed, long loadId, Optional<String> pause, Duration elapsed, Usage usage) {
     return new LoadResult(
         feed,
         loadId,
@@ -85,6 +87,7 @@ final class LoadAccount {
         refused,
         repeatsSeen,
         replaced,
-        elapsed);
+        elapsed,
+        usage);
   }
 }

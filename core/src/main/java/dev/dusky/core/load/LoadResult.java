@@ -2,6 +2,7 @@ package dev.dusky.core.load;
 
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.usage.Usage;
 import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
@@ -20,6 +21,7 @@ import java.util.Optional;
  * @param repeatsSeen exact repeats that were seen and loaded all the same
  * @param replaced what the load replaced
  * @param elapsed how long it took
+ * @param usage what it used, listing included
  */
 public record LoadResult(
     String feed,
@@ -32,7 +34,8 @@ public record LoadResult(
     Tally refused,
     long repeatsSeen,
     Replaced replaced,
-    Duration elapsed) {
+    Duration elapsed,
+    Usage usage) {
 
   /**
    * What a load took out of its table.
