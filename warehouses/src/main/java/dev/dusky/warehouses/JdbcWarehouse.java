@@ -1,5 +1,6 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.alert.AlertEntries;
 import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.ledger.Ledger;
@@ -12,6 +13,7 @@ import dev.dusky.core.warehouse.Promotions;
 import dev.dusky.core.warehouse.ResultTaker;
 import dev.dusky.core.warehouse.Reversals;
 import dev.dusky.core.warehouse.Warehouse;
+import dev.dusky.warehouses.alert.JdbcAlertEntries;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.DatabaseProbe;
 import dev.dusky.warehouses.connection.Dialect;
@@ -68,6 +70,11 @@ final class JdbcWarehouse implements Warehouse {
   @Override
   public Proofs proofs() {
     return new JdbcProofs(database, tables);
+  }
+
+  @Override
+  public AlertEntries alerts() {
+    return new JdbcAlertEntries(database);
   }
 
   @Override

@@ -12,6 +12,7 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.load.KnownFiles;
 import dev.dusky.core.merge.Merge;
+import dev.dusky.core.table.TableName;
 import java.time.Instant;
 import java.util.EnumMap;
 import java.util.List;
@@ -43,10 +44,30 @@ public final class BalanceBooks {
     List<String> ofFeeds = names.stream().filter(name -> !ofMerges.contains(name)).toList();
     boolean all = names.isEmpty();
     if (all || !ofFeeds.isEmpty()) {
-      configuration.feedsOrAll(ofFeeds).forEach(feed -> feeds.accept(feeds(List.of(feed)).get(0)));
+      configuration.feedsOrAll(ofFeeds).forEach(feed -> feeds.accept(noted(feed)));
     }
     if (!ofMerges.isEmpty() || all && !configuration.merges().isEmpty()) {
-      configuration.mergesOrAll(ofMerges).forEach(merge -> merges.accept(merge(merge)));
+      configuration.mergesOrAll(ofMerges).forEach(merge -> merges.accept(noted(merge)));
+    }
+  }
+
+  private FeedBalance noted(Feed feed) {
+    FeedBalance balance = feeds(List.of(feed)).get(0);
+    note(feed.name(), balance.tablesAgree(), feed.into());
+    return balance;
+  }
+
+  private MergeBalance noted(Merge merge) {
+    MergeBalance balance = merge(merge);
+    note(merge.name(), balance.agrees(), merge.into());
+    return balance;
+  }
+
+  /** Notes the verdict for alerts, if they are configured. */
+  private void note(String name, boolean agrees, TableName table) {
+    if (workspace.configuration().alerts().isPresent()) {
+      String words = "The ledger and %s %s".formatted(table, agrees ? "agree" : "do not agree");
+      workspace.warehouse().alerts().proved(name, agrees, words, Instant.now());
     }
   }
 

@@ -30,6 +30,7 @@ import java.util.Optional;
  * @param merges the merges by name, in order
  * @param sources the sources by name, in order
  * @param watch how feeds are looked after
+ * @param alerts which alerts are sent to whom, if any are
  * @param prices what resources cost, if it is known
  * @param lines the lines on which feeds and their columns are declared, by feed and feed.column
  */
@@ -43,6 +44,7 @@ public record Configuration(
     Map<String, Merge> merges,
     Map<String, Source> sources,
     WatchSettings watch,
+    Optional<AlertSettings> alerts,
     Optional<Prices> prices,
     Map<String, Integer> lines) {
 

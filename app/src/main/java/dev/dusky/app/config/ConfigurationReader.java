@@ -23,10 +23,12 @@ import dev.dusky.depots.DepotAddress;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Reads the sections of a configuration. */
 final class ConfigurationReader {
@@ -68,10 +70,24 @@ final class ConfigurationReader {
         new SourcesReader(problems, secrets, file.toAbsolutePath().getParent())
             .read(top.children("sources"));
     WatchSettings watch = WatchSettings.read(top, secrets, timings.all());
+    Set<String> named = new HashSet<>(feeds.keySet());
+    named.addAll(merges.keySet());
+    Optional<AlertSettings> alerts = new AlertsReader(problems, secrets, named).read(top);
     Optional<Prices> prices = Prices.read(top);
     top.done();
     return new Configuration(
-        file, warehouse, depots, layouts, feeds, timetables, merges, sources, watch, prices, lines);
+        file,
+        warehouse,
+        depots,
+        layouts,
+        feeds,
+        timetables,
+        merges,
+        sources,
+        watch,
+        alerts,
+        prices,
+        lines);
   }
 
   private String checkName(String kind, String name, Node node) {

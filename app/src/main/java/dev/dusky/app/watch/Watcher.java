@@ -1,5 +1,6 @@
 package dev.dusky.app.watch;
 
+import dev.dusky.app.alert.Alerts;
 import dev.dusky.app.config.WatchSettings;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.report.MakeReport;
@@ -8,6 +9,7 @@ import dev.dusky.app.watch.WatchLog.Level;
 import dev.dusky.app.workspace.FeedStatus;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.concurrent.Worker;
+import dev.dusky.core.expect.Expected;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
@@ -38,6 +40,7 @@ import java.util.function.Function;
 final class Watcher {
 
   private static final String MERGES = "merges";
+  private static final String ALERTS = "alerts";
   private static final long NAP_MILLIS = 200;
   private static final int INBOX = 10_000;
 
@@ -90,6 +93,9 @@ final class Watcher {
       agenda.add(feed.name(), Optional.of(settings.interval()), now);
     }
     agenda.add(MERGES, Optional.empty(), now);
+    if (workspace.configuration().alerts().isPresent()) {
+      agenda.add(ALERTS, Optional.of(settings.interval()), now);
+    }
     settings
         .merges()
         .forEach(
@@ -224,6 +230,8 @@ final class Watcher {
         soonest = load(feed, turn.regular());
       } else if (turn.task().equals(MERGES)) {
         merges.run();
+      } else if (turn.task().equals(ALERTS)) {
+        alerts();
       } else {
         merges.due(turn.task().substring(task("").length()));
         agenda.wake(MERGES);
@@ -235,6 +243,23 @@ final class Watcher {
       failed(
           turn,
           Failure.warehouse("An unexpected error stopped this scan").because(e.toString()).from(e));
+    }
+  }
+
+  /** Looks at all that is watched, and sends what is due. */
+  private void alerts() {
+    Alerts alerts = new Alerts(workspace, why -> log.line(Level.ERROR, "alert", ALERTS, why));
+    alerts.look(
+        feeds.values().stream().map(FeedTurn::feed).toList(),
+        workspace.configuration().merges().values(),
+        !once);
+    try {
+      int sent = alerts.send();
+      if (sent > 0) {
+        log.line(Level.INFO, "alert", ALERTS, Figures.plural(sent, "alert") + " sent");
+      }
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
     }
   }
 
@@ -259,8 +284,10 @@ final class Watcher {
       agenda.wake(MERGES);
     }
     if (whole) {
-      FeedStatus.missingByLedger(workspace, turn.feed(), Instant.now())
-          .ifPresent(files -> metrics.missing(turn.feed().name(), files));
+      List<Expected> expected = FeedStatus.expectedByLedger(workspace, turn.feed(), Instant.now());
+      if (!expected.isEmpty()) {
+        metrics.missing(turn.feed().name(), FeedStatus.missing(expected));
+      }
       workspace
           .warehouse()
           .ledger()

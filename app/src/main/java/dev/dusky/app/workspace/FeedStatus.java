@@ -20,7 +20,6 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.OptionalLong;
 
 /**
  * The state of a feed at one moment, from its depot and the ledger.
@@ -109,18 +108,18 @@ public record FeedStatus(
         attendance.map(a -> expected(a, feed, book, now)).orElse(List.of()));
   }
 
-  /** How many files are due and did not come, by the ledger alone; empty without a timetable. */
-  public static OptionalLong missingByLedger(Workspace workspace, Feed feed, Instant now) {
+  /** The periods of {@link #expected} by the ledger alone; none without a timetable. */
+  public static List<Expected> expectedByLedger(Workspace workspace, Feed feed, Instant now) {
     Timetable timetable = workspace.configuration().timetables().get(feed.name());
     if (timetable == null) {
-      return OptionalLong.empty();
+      return List.of();
     }
     Attendance attendance = new Attendance(timetable, now.minus(LOOK_BACK));
-    return OptionalLong.of(
-        missing(expected(attendance, feed, workspace.warehouse().ledger().feeds(), now)));
+    return expected(attendance, feed, workspace.warehouse().ledger().feeds(), now);
   }
 
-  private static long missing(List<Expected> periods) {
+  /** How many files are due in these periods and did not come. */
+  public static long missing(List<Expected> periods) {
     return periods.stream()
         .filter(e -> e.verdict() == Expected.Verdict.MISSING)
         .mapToLong(e -> e.files() - e.came())

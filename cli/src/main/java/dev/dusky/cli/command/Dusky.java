@@ -42,6 +42,7 @@ import picocli.CommandLine.Spec;
       PromoteCommand.class,
       JournalCommand.class,
       ReportCommand.class,
+      AlertsCommand.class,
       BalanceCommand.class,
       SqlCommand.class
     })

@@ -1,5 +1,6 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.alert.Alerts;
 import dev.dusky.app.load.ChosenFiles;
 import dev.dusky.app.load.LoadFeeds;
 import dev.dusky.app.workspace.Workspace;
@@ -63,7 +64,9 @@ final class LoadCommand extends DuskyCommand {
               new LoadReport(screen),
               stop::requested,
               Optional.ofNullable(tolerance).map(LoadFeeds::tolerance));
-      return loads.run(files) ? 0 : ExitCode.of(Failure.Kind.FILE);
+      boolean clean = loads.run(files);
+      new Alerts(workspace, screen::remark).settle(files.feeds(), List.of());
+      return clean ? 0 : ExitCode.of(Failure.Kind.FILE);
     }
   }
 }

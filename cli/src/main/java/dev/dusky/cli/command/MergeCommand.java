@@ -1,5 +1,6 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.alert.Alerts;
 import dev.dusky.app.merge.RunMerges;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.process.ExitCode;
@@ -88,6 +89,9 @@ final class MergeCommand extends DuskyCommand {
           rehearse ? OptionalLong.of(json ? Long.MAX_VALUE : most) : OptionalLong.empty();
       RunMerges.Outcome outcome = merging.run(merges, retry, shown, report);
       report.end();
+      if (!rehearse) {
+        new Alerts(workspace, screen::remark).settle(List.of(), merges);
+      }
       Failure.Kind kind = outcome.failure().map(Failure::kind).orElse(Failure.Kind.FILE);
       return outcome.clean() && outcome.failure().isEmpty() ? 0 : ExitCode.of(kind);
     }

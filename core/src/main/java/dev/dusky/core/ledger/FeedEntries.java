@@ -28,6 +28,18 @@ public interface FeedEntries {
   /** The number of files of a feed in each state. */
   Map<FileState, Long> states(String feed);
 
+  /**
+   * The files of which the latest version waits for a person. Some may have left the depot.
+   *
+   * @param most how many paths are given
+   */
+  HeldFiles held(String feed, int most);
+
+  /**
+   * How many rejects are open, of files that are not refused, and were recorded before that time.
+   */
+  long openRejectsBefore(String feed, Instant time);
+
   /** When the first file of a feed was seen. */
   Optional<Instant> firstSeen(String feed);
 

@@ -1,5 +1,6 @@
 package dev.dusky.core.warehouse;
 
+import dev.dusky.core.alert.AlertEntries;
 import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.ledger.Ledger;
@@ -28,6 +29,9 @@ public interface Warehouse extends AutoCloseable {
 
   /** Comparisons of the ledger with the tables. */
   Proofs proofs();
+
+  /** The alerts of the ledger. */
+  AlertEntries alerts();
 
   /** The figures of the ledger over a period. */
   ReportEntries report();

@@ -2,6 +2,7 @@ package dev.dusky.warehouses.ledger;
 
 import dev.dusky.core.ledger.FeedEntries;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.HeldFiles;
 import dev.dusky.core.ledger.Pause;
 import dev.dusky.core.ledger.PostedSummary;
 import dev.dusky.core.ledger.WatchEntry;
@@ -13,6 +14,7 @@ import java.sql.Types;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.EnumMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.jdbi.v3.core.Handle;
@@ -52,6 +54,57 @@ final class JdbcFeedEntries implements FeedEntries {
 
   JdbcFeedEntries(Database database) {
     this.database = database;
+  }
+
+  @Override
+  public HeldFiles held(String feed, int most) {
+    String held =
+        " from dusky.file f where f.feed = :feed and f.state in ('refused', 'revised') and not exists"
+            + " (select 1 from dusky.file n where n.feed = f.feed and n.path = f.path"
+            + " and n.file_id > f.file_id)";
+    return database.look(
+        "Reading which files of feed " + feed + " wait",
+        h -> {
+          List<String> paths =
+              h.createQuery(
+                      "select path"
+                          + held
+                          + " order by settled_at desc, file_id desc fetch first %d rows only"
+                              .formatted(most))
+                  .bind("feed", feed)
+                  .mapTo(String.class)
+                  .list();
+          return h.createQuery(
+                  "select count(*) as files, coalesce(sum(file_id), 0) as ids,"
+                      + " coalesce(max(file_id), 0) as last"
+                      + held)
+              .bind("feed", feed)
+              .map(
+                  (row, context) ->
+                      new HeldFiles(
+                          row.getLong("files"),
+                          paths,
+                          row.getLong("files")
+                              + " "
+                              + row.getString("ids")
+                              + " "
+                              + row.getLong("last")))
+              .one();
+        });
+  }
+
+  @Override
+  public long openRejectsBefore(String feed, Instant time) {
+    return database.look(
+        "Counting old rejects of feed " + feed,
+        h ->
+            h.createQuery(
+                    "select count(*) from dusky.reject r join dusky.file f on f.file_id = r.file_id"
+                        + " where f.feed = :feed and f.state <> 'refused' and r.state = 'open' and r.recorded_at < :time")
+                .bind("feed", feed)
+                .bind("time", time)
+                .mapTo(Long.class)
+                .one());
   }
 
   @Override

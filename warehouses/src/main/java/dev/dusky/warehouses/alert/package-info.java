@@ -1,0 +1,2 @@
+/** Alerts and their messages in the ledger. */
+package dev.dusky.warehouses.alert;
