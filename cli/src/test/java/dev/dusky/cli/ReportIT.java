@@ -204,4 +204,40 @@ class ReportIT {
       dusky.run("journal", "--by", "day").expect(2);
     }
   }
+
+  @Test
+  void anUnusualFileIsFound() throws Exception {
+    Program dusky =
+        Program.within(folder)
+            .file(
+                "dusky.yaml",
+                """
+                warehouse: jdbc:h2:file:./warehouse
+                depots: { yard: "file:./intake" }
+                alerts: { to: { page: { command: [sh, -c, "cat >> told.txt"] } } }
+                feeds:
+                  dockets:
+                    depot: yard
+                    files: "*.csv"
+                    layout: { kind: delimited }
+                    into: intake.docket
+                    create: true
+                    expect: { volume: usual }
+                    columns: { no: bigint }
+                """);
+    for (int file = 0; file < 10; file++) {
+      dusky.file(
+          "intake/%02d.csv".formatted(file),
+          "no\n%d\n".formatted(file) + "1\n".repeat(99 + file % 3));
+    }
+    dusky.run("load").expect(0);
+    assertTrue(dusky.run("files", "--unusual").expect(0).out().contains("No file of the last"));
+    dusky.file("intake/10.csv", "no\n1\n2\n3\n").run("load").expect(0);
+    String unusual = dusky.run("files", "--unusual").expect(0).out();
+    assertTrue(unusual.contains("3 rows, usually 101"), unusual);
+    assertTrue(Files.readString(folder.resolve("told.txt")).contains("10.csv: 3 rows, usually"));
+    String said = dusky.run("report").expect(0).out();
+    assertTrue(said.contains("dusky files dockets --unusual"), said);
+    dusky.run("files", "--unusual", "--missing").expect(2);
+  }
 }

@@ -205,6 +205,7 @@ abstract class MergeTesting extends WarehouseTesting {
 
   /** Nothing landed, nothing merged. */
   final void clean() {
+    query("delete from dusky.usage");
     for (String table : List.of("placeholder", "total", "reject", "file", "run")) {
       query("delete from dusky.merge_" + table);
     }

@@ -3,6 +3,7 @@ package dev.dusky.app.alert;
 import dev.dusky.app.config.AlertSettings;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.workspace.FeedStatus;
+import dev.dusky.app.workspace.UnusualFiles;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.alert.AlertKind;
 import dev.dusky.core.alert.Condition;
@@ -69,6 +70,7 @@ final class Conditions {
         .ifPresent(
             why -> add(AlertKind.FAILING, name, why, "Loading fails: " + why, "watch --status"));
     missing(feed);
+    volume(feed);
     drift(name);
     books(name);
   }
@@ -164,6 +166,18 @@ final class Conditions {
           files + " until " + last.period(),
           "%s did not come; the last of %s".formatted(Figures.plural(files, "file"), periods),
           "files %s --missing".formatted(feed.name()));
+    }
+  }
+
+  private void volume(Feed feed) {
+    List<UnusualFiles.Unusual> unusual = UnusualFiles.of(workspace, feed, now.minus(DAY));
+    if (!unusual.isEmpty()) {
+      String words =
+          unusual.stream()
+              .limit(MOST_NAMED)
+              .map(file -> file.volume().path() + ": " + file.words())
+              .collect(Collectors.joining("; "));
+      add(AlertKind.VOLUME, feed.name(), words, words, "files %s --unusual".formatted(feed.name()));
     }
   }
 

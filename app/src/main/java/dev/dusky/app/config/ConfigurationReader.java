@@ -41,6 +41,7 @@ final class ConfigurationReader {
   private final Secrets secrets;
   private final Map<String, Integer> lines = new HashMap<>();
   private final Map<String, Timetable> timetables = new LinkedHashMap<>();
+  private final Set<String> volumes = new HashSet<>();
 
   ConfigurationReader(Path file, ConfigProblems problems, Map<String, String> environment) {
     this.file = file;
@@ -82,6 +83,7 @@ final class ConfigurationReader {
         layouts,
         feeds,
         timetables,
+        volumes,
         merges,
         sources,
         watch,
@@ -229,10 +231,28 @@ final class ConfigurationReader {
         .node("expect")
         .filter(Node.Fields.class::isInstance)
         .map(expect -> section.section("expect", expect))
-        .flatMap(expect -> expect.node("arrivals").map(n -> expect.section("arrivals", n)))
-        .ifPresent(s -> timetables.put(name, new TimetableReader(s, feed.files()).read()));
+        .ifPresent(expect -> expectations(feed, expect));
     section.done();
     return feed;
+  }
+
+  /** What is expected of files as they arrive; what is expected in them is the feed's policy. */
+  private void expectations(Feed feed, Section expect) {
+    expect
+        .node("arrivals")
+        .map(node -> expect.section("arrivals", node))
+        .ifPresent(
+            arrivals ->
+                timetables.put(feed.name(), new TimetableReader(arrivals, feed.files()).read()));
+    expect
+        .text("volume")
+        .ifPresent(
+            volume -> {
+              volumes.add(feed.name());
+              if (!volume.equals("usual")) {
+                expect.problem("volume", "volume cannot be '%s'; it is usual".formatted(volume));
+              }
+            });
   }
 
   /** A feed that captures has a column for the leftovers. */

@@ -79,7 +79,8 @@ final class PolicyReader {
     Optional<Trailer> trailer =
         section.node("trailer").map(n -> trailer(section.section("trailer", n)));
     Optional<String> sidecar = section.text("sidecar");
-    section.node("arrivals"); // read with the feed's name
+    section.node("arrivals"); // read with the feed's name, like volume
+    section.node("volume");
     section.done();
     trailer.ifPresent(
         t ->

@@ -3,6 +3,7 @@ package dev.dusky.app.report;
 import dev.dusky.app.balance.BalanceBooks;
 import dev.dusky.app.reject.ReviewRejects;
 import dev.dusky.app.workspace.FeedStatus;
+import dev.dusky.app.workspace.UnusualFiles;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.advice.Advice;
 import dev.dusky.core.advice.Remedy;
@@ -38,6 +39,7 @@ public final class MakeReport {
   /** The number of entries of files, of merge runs and of drifts that a report shows. */
   public static final int MOST_FILES = 1000;
 
+  private static final Duration UNUSUAL_SINCE = Duration.ofDays(1);
   private static final int MOST_RUNS = 200;
   private static final int MOST_DRIFTS = 200;
 
@@ -85,6 +87,8 @@ public final class MakeReport {
     Optional<Report.Proof> proved = proving.take();
     Needs needs = new Needs();
     needs.addAll(states);
+    feeds.forEach(
+        feed -> needs.addUnusual(UnusualFiles.of(workspace, feed, now.minus(UNUSUAL_SINCE))));
     proved.ifPresent(p -> p.feeds().forEach(needs::add));
     proved.ifPresent(p -> p.merges().forEach(needs::add));
     return new Report(

@@ -2,6 +2,7 @@ package dev.dusky.app.report;
 
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.workspace.FeedStatus;
+import dev.dusky.app.workspace.UnusualFiles;
 import dev.dusky.core.balance.FeedBalance;
 import dev.dusky.core.balance.MergeBalance;
 import dev.dusky.core.ledger.FileState;
@@ -20,6 +21,14 @@ final class Needs {
   List<Need> all() {
     needs.sort(Comparator.comparing(need -> !need.fault()));
     return List.copyOf(needs);
+  }
+
+  /** Adds files of the last day with an unusual volume. */
+  void addUnusual(List<UnusualFiles.Unusual> files) {
+    for (UnusualFiles.Unusual file : files) {
+      String words = "%s: %s.".formatted(file.volume().path(), file.words());
+      note(file.feed(), words, "files %s --unusual".formatted(file.feed()));
+    }
   }
 
   /** Adds what feeds need. A depot that does not answer is one need, whatever its feeds. */

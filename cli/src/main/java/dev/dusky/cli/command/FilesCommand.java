@@ -1,11 +1,14 @@
 package dev.dusky.cli.command;
 
 import dev.dusky.app.journal.ListFiles;
+import dev.dusky.app.workspace.FeedStatus;
+import dev.dusky.app.workspace.UnusualFiles;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.ExpectedReport;
 import dev.dusky.cli.render.FilesReport;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.StatusReport;
+import dev.dusky.cli.render.UnusualReport;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
@@ -13,6 +16,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -49,11 +53,16 @@ final class FilesCommand extends DuskyCommand {
           "Show for which periods expected files are missing, late or too many, instead of files.")
   boolean missing;
 
+  @Option(
+      names = "--unusual",
+      description = "Show posted files with an unusual volume, instead of all files.")
+  boolean unusual;
+
   @Override
   int run(Screen screen) {
     Optional<FileState> only = Optional.ofNullable(state).map(ListFiles::state);
-    if ((summary ? 1 : 0) + (missing ? 1 : 0) + (only.isPresent() ? 1 : 0) > 1) {
-      throw Failure.usage("--summary, --missing and --state cannot be combined");
+    if (Stream.of(summary, missing, unusual, only.isPresent()).filter(given -> given).count() > 1) {
+      throw Failure.usage("--summary, --missing, --unusual and --state cannot be combined");
     }
     try (Workspace workspace = new Workspace(configFile())) {
       ListFiles files = new ListFiles(workspace);
@@ -61,6 +70,16 @@ final class FilesCommand extends DuskyCommand {
       Instant now = Instant.now();
       if (missing) {
         new ExpectedReport(screen).show(files.status(chosen, now));
+        return 0;
+      }
+      if (unusual) {
+        Instant since = now.minus(FeedStatus.LOOK_BACK);
+        new UnusualReport(screen)
+            .show(
+                chosen.stream()
+                    .flatMap(feed -> UnusualFiles.of(workspace, feed, since).stream())
+                    .toList(),
+                FeedStatus.LOOK_BACK.toDays());
         return 0;
       }
       if (summary) {

@@ -16,6 +16,8 @@ public enum AlertKind {
   FAILING,
   /** Files are due and did not come. */
   MISSING_FILES,
+  /** A file of the last day has an unusual volume. */
+  VOLUME,
   /** Files had other fields than their feed, within the last day. */
   DRIFT,
   /** The ledger and the tables do not agree, by the last balance. */
