@@ -2,6 +2,7 @@ package dev.dusky.app.alert;
 
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.dusky.app.config.AlertSettings.Webhook;
+import dev.dusky.app.http.Hmac;
 import dev.dusky.core.alert.AlertMessage;
 import java.io.IOException;
 import java.net.http.HttpClient;
@@ -10,15 +11,12 @@ import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse;
 import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.charset.StandardCharsets;
-import java.security.GeneralSecurityException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import javax.crypto.Mac;
-import javax.crypto.spec.SecretKeySpec;
 
 /**
  * Posts each message as a CloudEvent (1.0, JSON format, structured mode). With a secret it is
@@ -87,14 +85,8 @@ final class WebhookSender implements Sender {
   }
 
   private String signature(String id, String time, byte[] body) {
-    try {
-      byte[] key = target.secret().orElseThrow().reveal().getBytes(StandardCharsets.UTF_8);
-      Mac mac = Mac.getInstance("HmacSHA256");
-      mac.init(new SecretKeySpec(key, "HmacSHA256"));
-      mac.update((id + "." + time + ".").getBytes(StandardCharsets.UTF_8));
-      return Base64.getEncoder().encodeToString(mac.doFinal(body));
-    } catch (GeneralSecurityException e) {
-      throw new IllegalStateException("every Java has HmacSHA256", e);
-    }
+    byte[] head = (id + "." + time + ".").getBytes(StandardCharsets.UTF_8);
+    byte[] code = Hmac.of(target.secret().orElseThrow(), head, body);
+    return Base64.getEncoder().encodeToString(code);
   }
 }

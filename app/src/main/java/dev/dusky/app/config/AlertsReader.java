@@ -12,7 +12,6 @@ import java.net.URI;
 import java.time.DateTimeException;
 import java.time.Duration;
 import java.time.LocalTime;
-import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.EnumSet;
@@ -180,7 +179,7 @@ final class AlertsReader {
   }
 
   private static Quiet quiet(Section section) {
-    Quiet quiet = new Quiet(time(section, "from"), time(section, "until"), zone(section));
+    Quiet quiet = new Quiet(time(section, "from"), time(section, "until"), ZoneText.read(section));
     section.done();
     return quiet;
   }
@@ -193,17 +192,6 @@ final class AlertsReader {
       section.problem(
           key, "%s cannot be '%s'; write a time such as \"22:00\"".formatted(key, text));
       return LocalTime.MIDNIGHT;
-    }
-  }
-
-  private static ZoneId zone(Section section) {
-    String text = section.text("zone").orElse("UTC");
-    try {
-      return ZoneId.of(text);
-    } catch (DateTimeException e) {
-      section.problem(
-          "zone", "'%s' is not a time zone; write one such as Europe/Vienna".formatted(text));
-      return ZoneId.of("UTC");
     }
   }
 }

@@ -4,6 +4,7 @@ import dev.dusky.core.usage.Request;
 import dev.dusky.core.usage.Usage;
 import java.math.BigDecimal;
 import java.math.MathContext;
+import java.math.RoundingMode;
 import java.util.EnumMap;
 import java.util.Map;
 import java.util.Optional;
@@ -24,6 +25,8 @@ public record Prices(
     BigDecimal outPerGigabyte,
     BigDecimal processorHour) {
 
+  private static final int SHOWN_DECIMALS = 6;
+  private static final int EXACT_DECIMALS = 12;
   private static final BigDecimal HOUR_MILLIS = BigDecimal.valueOf(3_600_000);
 
   /** What was used costs this much. */
@@ -41,6 +44,21 @@ public record Prices(
       cost = cost.add(perThousand.getOrDefault(kind.getKey(), BigDecimal.ZERO).multiply(thousands));
     }
     return cost;
+  }
+
+  /** What a million rows cost at that rate; empty without rows. */
+  public Optional<BigDecimal> perMillion(Usage usage, long rows) {
+    return rows == 0
+        ? Optional.empty()
+        : Optional.of(
+            of(usage)
+                .movePointRight(6)
+                .divide(BigDecimal.valueOf(rows), EXACT_DECIMALS, RoundingMode.HALF_UP));
+  }
+
+  /** An amount as it is shown. */
+  public static String shown(BigDecimal amount) {
+    return amount.setScale(SHOWN_DECIMALS, RoundingMode.HALF_UP).toPlainString();
   }
 
   /** The section {@code prices}, if there is one. */

@@ -7,8 +7,6 @@ import java.time.DateTimeException;
 import java.time.DayOfWeek;
 import java.time.LocalDate;
 import java.time.LocalTime;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.EnumSet;
 import java.util.HashSet;
 import java.util.List;
@@ -60,7 +58,7 @@ final class TimetableReader {
             every,
             dueDays,
             time(by.group(2)),
-            zone(),
+            ZoneText.read(section),
             counted ? Integer.parseInt(number.group(1)) : 1,
             counted && number.group(2) != null,
             days(weekday),
@@ -108,17 +106,6 @@ final class TimetableReader {
     } catch (DateTimeException e) {
       section.problem("by", "by cannot be '%s'; hours go from 00 to 23".formatted(text));
       return LocalTime.MIDNIGHT;
-    }
-  }
-
-  private ZoneId zone() {
-    String text = section.text("zone").orElse("UTC");
-    try {
-      return ZoneId.of(text);
-    } catch (DateTimeException e) {
-      section.problem(
-          "zone", "'%s' is not a time zone; write one such as Europe/Vienna".formatted(text));
-      return ZoneOffset.UTC;
     }
   }
 

@@ -3,13 +3,10 @@ package dev.dusky.app.http;
 import dev.dusky.core.secret.Secret;
 import io.undertow.server.HttpServerExchange;
 import java.nio.charset.StandardCharsets;
-import java.security.GeneralSecurityException;
 import java.security.MessageDigest;
 import java.util.Base64;
 import java.util.Deque;
 import java.util.Optional;
-import javax.crypto.Mac;
-import javax.crypto.spec.SecretKeySpec;
 
 /**
  * Who may read a page: those who give the secret as the password of HTTP Basic (RFC 7617), or a
@@ -35,14 +32,8 @@ public final class PageAccess {
   }
 
   private static String token(Secret secret) {
-    try {
-      Mac mac = Mac.getInstance("HmacSHA256");
-      mac.init(new SecretKeySpec(secret.reveal().getBytes(StandardCharsets.UTF_8), "HmacSHA256"));
-      byte[] digest = mac.doFinal("report".getBytes(StandardCharsets.UTF_8));
-      return Base64.getUrlEncoder().withoutPadding().encodeToString(digest);
-    } catch (GeneralSecurityException e) {
-      throw new IllegalStateException("every Java has HmacSHA256", e);
-    }
+    byte[] code = Hmac.of(secret, "report".getBytes(StandardCharsets.UTF_8));
+    return Base64.getUrlEncoder().withoutPadding().encodeToString(code);
   }
 
   /** Whether the request may read the page. */

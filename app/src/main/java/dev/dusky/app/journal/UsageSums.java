@@ -43,6 +43,7 @@ public final class UsageSums {
    * @param name the feed or merge
    * @param merge whether it is a merge
    * @param cost what it cost, if prices are configured
+   * @param perMillion what a million rows cost
    */
   public record Sum(
       String period,
@@ -52,10 +53,20 @@ public final class UsageSums {
       long files,
       long rows,
       Usage usage,
-      Optional<BigDecimal> cost) {
+      Optional<BigDecimal> cost,
+      Optional<BigDecimal> perMillion) {
 
     private static Sum none(String period, UsageLine line) {
-      return new Sum(period, line.name(), line.merge(), 0, 0, 0, Usage.NONE, Optional.empty());
+      return new Sum(
+          period,
+          line.name(),
+          line.merge(),
+          0,
+          0,
+          0,
+          Usage.NONE,
+          Optional.empty(),
+          Optional.empty());
     }
 
     private Sum plus(UsageLine line) {
@@ -67,11 +78,21 @@ public final class UsageSums {
           files + line.files(),
           rows + line.rows(),
           usage.plus(line.usage()),
-          cost);
+          cost,
+          perMillion);
     }
 
     private Sum at(Optional<Prices> prices) {
-      return new Sum(period, name, merge, runs, files, rows, usage, prices.map(p -> p.of(usage)));
+      return new Sum(
+          period,
+          name,
+          merge,
+          runs,
+          files,
+          rows,
+          usage,
+          prices.map(p -> p.of(usage)),
+          prices.flatMap(p -> p.perMillion(usage, rows)));
     }
   }
 

@@ -1,11 +1,10 @@
 package dev.dusky.cli.page;
 
+import dev.dusky.app.config.Prices;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.report.Report;
 import dev.dusky.core.usage.Usage;
 import dev.dusky.core.usage.UsageLine;
-import java.math.BigDecimal;
-import java.math.RoundingMode;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -14,8 +13,6 @@ import java.util.Map;
 
 /** What was used by feed and merge, and by day, as rows of the page; the days are folded away. */
 final class PageUsage {
-
-  private static final int DECIMALS = 6;
 
   private final Report report;
   private final PageFigures figures;
@@ -56,20 +53,10 @@ final class PageUsage {
     row.put("out", all.bytesOut());
     row.put("outText", Figures.bytes(all.bytesOut()));
     row.put("requests", Figures.count(all.requests().values().stream().mapToLong(n -> n).sum()));
-    row.put("cost", report.prices().map(prices -> money(prices.of(all))).orElse("-"));
+    row.put("cost", report.prices().map(p -> Prices.shown(p.of(all))).orElse("-"));
     row.put(
         "perMillion",
-        report
-            .prices()
-            .filter(prices -> done > 0)
-            .map(
-                prices ->
-                    money(
-                        prices
-                            .of(all)
-                            .movePointRight(6)
-                            .divide(BigDecimal.valueOf(done), 12, RoundingMode.HALF_UP)))
-            .orElse("-"));
+        report.prices().flatMap(p -> p.perMillion(all, done)).map(Prices::shown).orElse("-"));
     row.put("days", lines.stream().map(this::day).toList());
     return row;
   }
@@ -81,15 +68,11 @@ final class PageUsage {
     day.put("dayTime", seconds(line.usage().wallMillis()));
     day.put("dayProcessor", seconds(line.usage().processorMillis()));
     day.put("dayIn", Figures.bytes(line.usage().bytesIn()));
-    day.put("dayCost", report.prices().map(p -> money(p.of(line.usage()))).orElse("-"));
+    day.put("dayCost", report.prices().map(p -> Prices.shown(p.of(line.usage()))).orElse("-"));
     return day;
   }
 
   private static String seconds(long millis) {
     return String.format(Locale.ROOT, "%.1f", millis / 1000.0);
-  }
-
-  private static String money(BigDecimal amount) {
-    return amount.setScale(DECIMALS, RoundingMode.HALF_UP).toPlainString();
   }
 }

@@ -1,10 +1,10 @@
 package dev.dusky.cli.render;
 
+import dev.dusky.app.config.Prices;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.journal.UsageSums.Sum;
 import dev.dusky.core.usage.Request;
 import java.math.BigDecimal;
-import java.math.RoundingMode;
 import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -13,8 +13,6 @@ import java.util.Optional;
 
 /** Shows what loads and merges used, and what that cost. */
 public final class UsageReport {
-
-  private static final int DECIMALS = 6;
 
   private final Screen screen;
 
@@ -67,8 +65,8 @@ public final class UsageReport {
           requests(sum, Request.PUT),
           requests(sum, Request.COPY),
           requests(sum, Request.DELETE),
-          sum.cost().map(UsageReport::money).orElse("-"),
-          perMillion(sum).map(UsageReport::money).orElse("-"));
+          sum.cost().map(Prices::shown).orElse("-"),
+          sum.perMillion().map(Prices::shown).orElse("-"));
     }
     if (sums.isEmpty()) {
       screen.line("No load or merge of this period has its usage recorded.");
@@ -83,19 +81,6 @@ public final class UsageReport {
 
   private static String time(long millis) {
     return Figures.duration(Duration.ofMillis(millis));
-  }
-
-  private static String money(BigDecimal amount) {
-    return amount.setScale(DECIMALS, RoundingMode.HALF_UP).toPlainString();
-  }
-
-  private static Optional<BigDecimal> perMillion(Sum sum) {
-    return sum.cost()
-        .filter(cost -> sum.rows() > 0)
-        .map(
-            cost ->
-                cost.movePointRight(6)
-                    .divide(BigDecimal.valueOf(sum.rows()), 12, RoundingMode.HALF_UP));
   }
 
   private static Map<String, Object> json(Sum sum, Optional<String> currency) {
@@ -116,7 +101,7 @@ public final class UsageReport {
     fields.put("currency", currency.orElse(null));
     fields.put("cost", sum.cost().map(BigDecimal::toPlainString).orElse(null));
     fields.put(
-        "cost_per_million_rows", perMillion(sum).map(BigDecimal::toPlainString).orElse(null));
+        "cost_per_million_rows", sum.perMillion().map(BigDecimal::toPlainString).orElse(null));
     return fields;
   }
 }
