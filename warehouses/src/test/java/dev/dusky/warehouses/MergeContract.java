@@ -105,7 +105,7 @@ abstract class MergeContract extends MergeTesting {
     Merge merge = with(how, marker, Optional.empty());
     Random random = new Random(existing.hashCode() * 31L + deleted.hashCode());
     Map<Integer, Row> target = new TreeMap<>();
-    for (int round = 0; round < 25; round++) {
+    for (int round = 0; round < 16; round++) {
       List<Landed> rows = batch(random);
       rows.replaceAll(r -> new Landed(r.k(), null, r.ver(), r.v(), r.w(), r.gone() && !stays));
       land(rows.stream().map(MergeContract::sql).toList());
@@ -166,7 +166,7 @@ abstract class MergeContract extends MergeTesting {
 
   /** Most keys land once and in order of time; some land late, several times or unchanged. */
   @ParameterizedTest
-  @ValueSource(longs = {20260304, 20260305})
+  @ValueSource(longs = 20260304)
   void historiesThatComeInOrderAgreeWithTheModel(long seed) {
     tables(
         "k integer, \"at\" timestamp, ver integer, v integer, w integer, gone boolean",

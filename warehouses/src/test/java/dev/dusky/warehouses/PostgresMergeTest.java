@@ -52,7 +52,7 @@ class PostgresMergeTest extends MergeContract {
         from(merge, "other", merge.source(), new TableName("dairy", "other"), merge.create());
     Random random = new Random(existing.hashCode());
     try (JdbcWarehouse older = OlderPostgres.open(database)) {
-      for (int round = 0; round < 15; round++) {
+      for (int round = 0; round < 10; round++) {
         List<String> rows = new ArrayList<>();
         for (int i = random.nextInt(60); i >= 0; i--) {
           rows.add(
@@ -74,7 +74,7 @@ class PostgresMergeTest extends MergeContract {
     assertEquals(
         query("select * from dairy.other order by k"),
         query("select * from dairy.target order by k"));
-    assertTrue(sums("target").size() >= 30, sums("target").toString());
+    assertTrue(sums("target").size() >= 20, sums("target").toString());
   }
 
   private List<List<Object>> sums(String merge) {

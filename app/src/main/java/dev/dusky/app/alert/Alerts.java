@@ -135,29 +135,34 @@ public final class Alerts {
     return sent;
   }
 
+  /** Sends what is due to a target, until that is all or the target takes no more. */
   private int send(String target) throws InterruptedException {
     Sender sender = sender(target);
     int sent = 0;
-    while (true) {
+    boolean takes = true;
+    while (takes) {
       Optional<AlertEntries.Due> due =
           workspace.warehouse().alerts().due(target, Instant.now(), sender.most());
       if (due.isEmpty()) {
         return sent;
       }
       try (AlertEntries.Due messages = due.get()) {
-        sent += send(target, sender, messages);
+        takes = send(target, sender, messages);
+        sent += takes ? messages.messages().size() : 0;
       }
     }
+    return sent;
   }
 
-  private int send(String target, Sender sender, AlertEntries.Due due) throws InterruptedException {
+  private boolean send(String target, Sender sender, AlertEntries.Due due)
+      throws InterruptedException {
     try {
       sender.send(due.messages());
       due.sent(Instant.now());
-      return due.messages().size();
+      return true;
     } catch (IOException e) {
       failed(target, due, e);
-      return 0;
+      return false;
     }
   }
 
