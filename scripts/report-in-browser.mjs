@@ -35,7 +35,7 @@ try {
   await until("the start of chromedriver", async () => (await call("GET", "/status")).ready);
   const made = await call("POST", "/session", { capabilities: { alwaysMatch: {
     browserName: "chrome", "goog:loggingPrefs": { browser: "ALL" },
-    "goog:chromeOptions": { args: ["--headless=new", "--no-sandbox", "--window-size=1280,900", "--hide-scrollbars"] },
+    "goog:chromeOptions": { args: ["--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--window-size=1280,900", "--hide-scrollbars"] },
   } } });
   session = "/session/" + made.sessionId;
   const run = (script, ...args) => call("POST", session + "/execute/sync", { script, args });
