@@ -6,15 +6,20 @@ import dev.dusky.core.alert.AlertMessage;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Runs a program that reads a JSON object per message, a line each, from its standard input. */
 final class CommandSender implements Sender {
 
   private static final int PATIENCE_SECONDS = 30;
   private static final int MOST_SAID = 300;
+
+  private static final Logger LOG = LoggerFactory.getLogger(CommandSender.class);
 
   private final Command target;
   private final Path folder;
@@ -31,7 +36,7 @@ final class CommandSender implements Sender {
 
   @Override
   public void send(List<AlertMessage> messages) throws IOException, InterruptedException {
-    Path said = java.nio.file.Files.createTempFile("dusky-alert", ".log");
+    Path said = Files.createTempFile("dusky-alert", ".log");
     try {
       Process process =
           new ProcessBuilder(target.words())
@@ -45,21 +50,20 @@ final class CommandSender implements Sender {
           in.write('\n');
         }
       } catch (IOException e) {
-        // A program need not read what it is given; how it ends decides.
-        process.getOutputStream().close();
+        LOG.debug("{} did not read all of its input; how it ends decides", name(), e);
       }
       if (!process.waitFor(PATIENCE_SECONDS, TimeUnit.SECONDS)) {
         process.destroyForcibly();
         throw new IOException("%s ran for more than %d s".formatted(name(), PATIENCE_SECONDS));
       }
       if (process.exitValue() != 0) {
-        byte[] out = java.nio.file.Files.readAllBytes(said);
+        byte[] out = Files.readAllBytes(said);
         String text = new String(out, 0, Math.min(out.length, MOST_SAID), StandardCharsets.UTF_8);
         throw new IOException(
             "%s ended with %d: %s".formatted(name(), process.exitValue(), text.strip()));
       }
     } finally {
-      java.nio.file.Files.deleteIfExists(said);
+      Files.deleteIfExists(said);
     }
   }
 

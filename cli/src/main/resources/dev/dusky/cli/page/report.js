@@ -292,7 +292,7 @@
     });
   }
   document.querySelectorAll("table.sortable").forEach(sortable);
-  document.querySelectorAll(".copy").forEach((button) => button.addEventListener("click", () => copy(button.dataset.copy, button)));
+  document.querySelectorAll(".copy").forEach((button) => button.addEventListener("click", () => copy(button.dataset.command, button)));
   for (const form of document.forms) form.addEventListener("submit", (event) => event.preventDefault());
   for (const change of ["(prefers-color-scheme: dark)", "print"]) matchMedia(change).addEventListener("change", () => { draw(); days(); });
   all();
