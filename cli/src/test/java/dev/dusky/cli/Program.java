@@ -5,7 +5,9 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import dev.dusky.cli.command.CommandRunner;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.PrintStream;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -45,6 +47,7 @@ public final class Program {
   private List<String> prefix = List.of();
   private List<String> options = List.of("-Xmx256m");
 
+  private List<String> terminal = List.of();
   private boolean within;
 
   public Program(Path folder) {
@@ -74,6 +77,14 @@ public final class Program {
     return this;
   }
 
+  /**
+   * On a pseudo terminal whose keys and output are the process's streams; a shell runs it there.
+   */
+  Program onTerminal(String... shell) {
+    terminal = List.of(shell);
+    return this;
+  }
+
   Program javaOptions(String... words) {
     options = List.of(words);
     return this;
@@ -93,9 +104,33 @@ public final class Program {
     command.addAll(options);
     command.addAll(List.of("-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-jar", JAR.toString()));
     command.addAll(List.of(args));
+    if (!terminal.isEmpty()) {
+      return onTerminal(command);
+    }
     ProcessBuilder builder = new ProcessBuilder(command).directory(folder.toFile());
     builder.environment().putAll(environment);
     return builder.redirectOutput(out.toFile()).redirectError(err.toFile());
+  }
+
+  /** All text of a process's stream, until it ends. */
+  static String text(InputStream stream) {
+    try {
+      return new String(stream.readAllBytes(), StandardCharsets.UTF_8);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  private ProcessBuilder onTerminal(List<String> command) {
+    List<String> quoted = new ArrayList<>(terminal);
+    command.forEach(word -> quoted.add("'" + word + "'"));
+    ProcessBuilder builder =
+        new ProcessBuilder("script", "-qfec", String.join(" ", quoted), "/dev/null")
+            .directory(folder.toFile())
+            .redirectErrorStream(true);
+    builder.environment().putAll(environment);
+    builder.environment().putAll(Map.of("DUSKY_TERMINAL", "out,err", "TERM", "xterm"));
+    return builder;
   }
 
   /** Starts the program and leaves it running; its output goes to files in the folder. */

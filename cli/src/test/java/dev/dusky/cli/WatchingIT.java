@@ -1,17 +1,21 @@
 package dev.dusky.cli;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import dev.dusky.cli.Program.Run;
 import dev.dusky.standin.StandIn;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.net.ServerSocket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse.BodyHandlers;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
@@ -22,8 +26,11 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** The built program watching, on a real PostgreSQL, H2, directories and an S3 server. */
 class WatchingIT extends ProcessTesting {
@@ -358,5 +365,40 @@ class WatchingIT extends ProcessTesting {
     dusky.run("watch", "a", "--interval", "never").expect(2);
     dusky.run("watch", "--once", "--status").expect(2);
     dusky.run("pause", "c", "--reason", " ").expect(2);
+  }
+
+  /** The board on a pseudo terminal; both ways to end it leave the terminal as it was. */
+  @ParameterizedTest
+  @CsvSource({"q, 0", "'\u0003', 130"})
+  void onATerminalItShowsABoardUntilAKeyEndsIt(String key, int code) throws Exception {
+    assumeTrue(Files.isExecutable(Path.of("/usr/bin/script")), "needs util-linux");
+    Program dusky =
+        new Program(folder)
+            .file(
+                "dusky.yaml",
+                "warehouse: { url: \"jdbc:h2:file:./w\" }\ndepots: { yard: \"file:./intake\" }\nfeeds:\n"
+                    + feed("a", "yard")
+                        .replace("    create:", "    afterwards: remove\n    create:"))
+            .file("watch.sh", "stty -g >before; \"$@\"; echo $? >code; stty -g >after\n");
+    arrive("a/1.csv", 0, 5);
+    Process process = dusky.onTerminal("bash", "watch.sh").start("watch", "--interval", "100ms");
+    CompletableFuture<String> screen =
+        CompletableFuture.supplyAsync(() -> Program.text(process.getInputStream()));
+    while (Files.exists(folder.resolve("intake/a/1.csv"))) {
+      assertFalse(process.waitFor(50, TimeUnit.MILLISECONDS), "it ended by itself");
+    }
+    try (OutputStream keys = process.getOutputStream()) {
+      keys.write(key.getBytes(StandardCharsets.UTF_8));
+      keys.flush();
+      process.waitFor();
+    }
+    String all = screen.get();
+    assertEquals(code + "\n", Files.readString(folder.resolve("code")), all);
+    assertEquals(
+        Files.readString(folder.resolve("before")), Files.readString(folder.resolve("after")));
+    assertTrue(all.contains("watching 1 feed"), all);
+    int end = all.lastIndexOf("\u001b[?1049l");
+    assertTrue(end > 0, all);
+    assertTrue(all.substring(end).contains("posted 1 file, loaded 5 rows"), all.substring(end));
   }
 }

@@ -59,6 +59,17 @@ public final class Figures {
     return String.format(Locale.ROOT, "%d h %02d min", seconds / 3600, seconds / 60 % 60);
   }
 
+  /** A duration in its largest unit: {@code 40 s}, {@code 12 min}, {@code 3 h}, {@code 5 d}. */
+  public static String about(Duration span) {
+    long seconds = Math.max(0, span.toSeconds());
+    if (seconds < 120) {
+      return seconds + " s";
+    }
+    return seconds < 7200
+        ? seconds / 60 + " min"
+        : seconds < 172_800 ? seconds / 3600 + " h" : seconds / 86_400 + " d";
+  }
+
   /** A share in percent: {@code 0.14%}. */
   public static String share(long part, long whole) {
     if (whole == 0) {

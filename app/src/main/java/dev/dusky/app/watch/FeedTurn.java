@@ -2,7 +2,7 @@ package dev.dusky.app.watch;
 
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.figures.TallyFigures;
-import dev.dusky.app.watch.WatchLog.Level;
+import dev.dusky.app.watch.WatchEvent.Level;
 import dev.dusky.app.workspace.RejectDelivery;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.depot.Depot;
@@ -42,16 +42,21 @@ final class FeedTurn {
   private final Workspace workspace;
   private final Feed feed;
   private final Inbox inbox;
-  private final WatchLog log;
+  private final WatchListener listener;
   private final BooleanSupplier stopped;
   private final RetryPolicy retries = RetryPolicy.lasting(System::nanoTime);
   private String lastPause = "";
 
-  FeedTurn(Workspace workspace, Feed declared, Inbox inbox, WatchLog log, BooleanSupplier stopped) {
+  FeedTurn(
+      Workspace workspace,
+      Feed declared,
+      Inbox inbox,
+      WatchListener listener,
+      BooleanSupplier stopped) {
     this.workspace = workspace;
     this.feed = settling(workspace, declared);
     this.inbox = inbox;
-    this.log = log;
+    this.listener = listener;
     this.stopped = stopped;
   }
 
@@ -110,13 +115,13 @@ final class FeedTurn {
         .closeInterrupted()
         .forEach(
             load ->
-                log.line(
+                listener.event(
                     Level.WARN, "interrupted", "", "load " + load + " was interrupted earlier"));
     Depot depot = workspace.depot(feed);
     List<String> notified = inbox.take(feed.name());
     Optional<Selection> selection = whole ? Optional.empty() : arrived(depot, notified);
     LoadRun run =
-        LoadRun.of(feed, depot, new Listener(), stopped)
+        LoadRun.of(feed, depot, new Listener(listener.scanning(feed.name())), stopped)
             .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)))
             .withSelection(selection)
             .withRetries(retries);
@@ -126,8 +131,8 @@ final class FeedTurn {
               .run(workspace.start(workspace.configuration().feed(feed.name())));
       tell(result);
       new RejectDelivery(
-              text -> log.line(Level.INFO, "delivery", feed.name(), text),
-              text -> log.line(Level.WARN, "delivery", feed.name(), text),
+              text -> listener.event(Level.INFO, "delivery", feed.name(), text),
+              text -> listener.event(Level.WARN, "delivery", feed.name(), text),
               workspace,
               feed)
           .deliver(result.loadId());
@@ -146,7 +151,7 @@ final class FeedTurn {
   private void tell(LoadResult result) {
     String pause = result.aside().pause().orElse("");
     if (!pause.equals(lastPause)) {
-      log.line(Level.WARN, "pause", feed.name(), pause.isEmpty() ? "resumed" : pause);
+      listener.event(Level.WARN, "pause", feed.name(), pause.isEmpty() ? "resumed" : pause);
       lastPause = pause;
     }
     if (result.loadId() == 0) {
@@ -156,7 +161,7 @@ final class FeedTurn {
     fields.put("load", result.loadId());
     fields.putAll(TallyFigures.fields(result.tally()));
     fields.put("seconds", result.elapsed().toMillis() / 1000.0);
-    log.line(
+    listener.event(
         result.tally().balanced() ? Level.INFO : Level.ERROR,
         "load",
         feed.name(),
@@ -170,13 +175,30 @@ final class FeedTurn {
 
   private final class Listener implements LoadListener {
 
+    private final LoadListener files;
+
+    Listener(LoadListener files) {
+      this.files = files;
+    }
+
+    @Override
+    public void started(StagedFile file) {
+      files.started(file);
+    }
+
+    @Override
+    public void progress(StagedFile file, long rows, long storedBytes) {
+      files.progress(file, rows, storedBytes);
+    }
+
     @Override
     public void remark(String text) {
-      log.line(Level.WARN, "remark", feed.name(), text);
+      listener.event(Level.WARN, "remark", feed.name(), text);
     }
 
     @Override
     public void finished(FileResult result) {
+      files.finished(result);
       if (result.state() == FileState.WAITING) {
         return; // another process is at it, or it comes again
       }
@@ -186,7 +208,7 @@ final class FeedTurn {
       fields.put("state", result.state().label());
       fields.putAll(TallyFigures.fields(result.tally()));
       fields.put("reason", result.message());
-      log.line(
+      listener.event(
           well ? Level.INFO : Level.WARN,
           "file",
           feed.name(),
@@ -202,7 +224,7 @@ final class FeedTurn {
         if (drift.action() == Drift.Action.REFUSED) {
           continue; // the refusal says it
         }
-        log.line(Level.WARN, "drift", feed.name(), result.file().path() + ": " + drift);
+        listener.event(Level.WARN, "drift", feed.name(), result.file().path() + ": " + drift);
       }
     }
   }

@@ -2,7 +2,7 @@ package dev.dusky.app.watch;
 
 import dev.dusky.app.config.WatchSettings.MergeTiming;
 import dev.dusky.app.figures.TallyFigures;
-import dev.dusky.app.watch.WatchLog.Level;
+import dev.dusky.app.watch.WatchEvent.Level;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.merge.Merge;
@@ -23,14 +23,15 @@ import java.util.function.BooleanSupplier;
 final class MergesTurn {
 
   private final Workspace workspace;
-  private final WatchLog log;
+  private final WatchListener listener;
   private final WatchMetrics metrics;
   private final BooleanSupplier stopped;
   private final Set<String> due = new LinkedHashSet<>();
 
-  MergesTurn(Workspace workspace, WatchLog log, WatchMetrics metrics, BooleanSupplier stopped) {
+  MergesTurn(
+      Workspace workspace, WatchListener listener, WatchMetrics metrics, BooleanSupplier stopped) {
     this.workspace = workspace;
-    this.log = log;
+    this.listener = listener;
     this.metrics = metrics;
     this.stopped = stopped;
   }
@@ -123,7 +124,7 @@ final class MergesTurn {
         results.stream().map(MergeResult::tally).reduce(MergeTally.NONE, MergeTally::plus);
     metrics.merged(merge.name(), tally);
     if (tally.landed() > 0) {
-      log.line(
+      listener.event(
           tally.rejected() > 0 ? Level.WARN : Level.INFO,
           "merge",
           merge.name(),

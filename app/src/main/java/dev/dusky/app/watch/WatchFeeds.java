@@ -4,11 +4,10 @@ import dev.dusky.app.config.DurationText;
 import dev.dusky.app.config.WatchSettings;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.report.Report;
-import dev.dusky.app.watch.WatchLog.Level;
+import dev.dusky.app.watch.WatchEvent.Level;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
-import java.io.PrintStream;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
@@ -18,26 +17,24 @@ import java.util.function.Function;
 public final class WatchFeeds {
 
   private final Workspace workspace;
-  private final WatchLog log;
+  private final WatchListener listener;
   private final Function<Report, String> page;
   private final BooleanSupplier stopped;
 
   /**
    * Watching in that workspace.
    *
-   * @param out receives the log
-   * @param json whether each line is a JSON object
+   * @param listener receives what happens
    * @param page writes a report as the page that the endpoint serves
    * @param stopped ends it once it is true
    */
   public WatchFeeds(
       Workspace workspace,
-      PrintStream out,
-      boolean json,
+      WatchListener listener,
       Function<Report, String> page,
       BooleanSupplier stopped) {
     this.workspace = workspace;
-    this.log = new WatchLog(out, json);
+    this.listener = listener;
     this.page = page;
     this.stopped = stopped;
   }
@@ -53,7 +50,7 @@ public final class WatchFeeds {
     WatchSettings configured = workspace.configuration().watch();
     WatchSettings settings =
         interval.map(text -> withInterval(configured, text)).orElse(configured);
-    log.line(
+    listener.event(
         Level.INFO,
         "start",
         "",
@@ -62,8 +59,8 @@ public final class WatchFeeds {
             : "watching %s every %s"
                 .formatted(
                     Figures.plural(feeds.size(), "feed"), Figures.duration(settings.interval())));
-    boolean clean = new Watcher(workspace, settings, feeds, log, page, stopped, once).run();
-    log.line(Level.INFO, "end", "", "stopped");
+    boolean clean = new Watcher(workspace, settings, feeds, listener, page, stopped, once).run();
+    listener.event(Level.INFO, "end", "", "stopped");
     return clean;
   }
 

@@ -4,7 +4,6 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.dusky.core.text.SafeText;
 import java.io.PrintStream;
-import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.LinkedHashMap;
@@ -12,14 +11,7 @@ import java.util.Locale;
 import java.util.Map;
 
 /** The log of a watcher, one line per event, for people or for machines. */
-public final class WatchLog {
-
-  /** How much a line matters. */
-  public enum Level {
-    INFO,
-    WARN,
-    ERROR
-  }
+public final class WatchLog implements WatchListener {
 
   private static final DateTimeFormatter SECOND =
       DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm:ss", Locale.ROOT).withZone(ZoneOffset.UTC);
@@ -38,36 +30,19 @@ public final class WatchLog {
     this.structured = structured;
   }
 
-  /** Writes a line that has nothing but its text. */
-  public void line(Level level, String event, String name, String text) {
-    line(level, event, name, text, Map.of());
-  }
-
-  /**
-   * Writes a line.
-   *
-   * @param event what kind of thing happened
-   * @param name the feed or merge
-   * @param text what people read
-   * @param fields what machines read besides
-   */
-  public synchronized void line(
-      Level level, String event, String name, String text, Map<String, ?> fields) {
-    Instant now = Instant.now();
+  @Override
+  public synchronized void event(WatchEvent event) {
     if (!structured) {
-      String mark = level == Level.INFO ? "" : level == Level.WARN ? "attention: " : "FAILED: ";
-      out.println(
-          SafeText.line(
-              SECOND.format(now) + "  " + name + (name.isEmpty() ? "" : "  ") + mark + text));
+      out.println(SafeText.line(SECOND.format(event.at()) + "  " + event.line()));
       return;
     }
     Map<String, Object> all = new LinkedHashMap<>();
-    all.put("time", now.toString());
-    all.put("level", level.name().toLowerCase(java.util.Locale.ROOT));
-    all.put("event", event);
-    all.put("name", name);
-    all.put("message", text);
-    all.putAll(fields);
+    all.put("time", event.at().toString());
+    all.put("level", event.level().name().toLowerCase(Locale.ROOT));
+    all.put("event", event.kind());
+    all.put("name", event.name());
+    all.put("message", event.text());
+    all.putAll(event.fields());
     try {
       out.println(SafeText.json(mapper.writeValueAsString(all)));
     } catch (JsonProcessingException e) {

@@ -5,7 +5,7 @@ import dev.dusky.app.config.WatchSettings;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.report.MakeReport;
 import dev.dusky.app.report.Report;
-import dev.dusky.app.watch.WatchLog.Level;
+import dev.dusky.app.watch.WatchEvent.Level;
 import dev.dusky.app.workspace.FeedStatus;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.concurrent.Worker;
@@ -49,7 +49,7 @@ final class Watcher {
 
   private final Workspace workspace;
   private final WatchSettings settings;
-  private final WatchLog log;
+  private final WatchListener listener;
   private final Function<Report, String> page;
   private final BooleanSupplier stopped;
   private final boolean once;
@@ -75,21 +75,21 @@ final class Watcher {
       Workspace workspace,
       WatchSettings settings,
       List<Feed> chosen,
-      WatchLog log,
+      WatchListener listener,
       Function<Report, String> page,
       BooleanSupplier stopped,
       boolean once) {
     this.workspace = workspace;
     this.settings = settings;
-    this.log = log;
+    this.listener = listener;
     this.page = page;
     this.stopped = stopped;
     this.once = once;
     this.agenda = new Agenda(Backoff.DEFAULT, new SplittableRandom(), once);
-    this.merges = new MergesTurn(workspace, log, metrics, this::ending);
+    this.merges = new MergesTurn(workspace, listener, metrics, this::ending);
     long now = System.nanoTime();
     for (Feed feed : chosen) {
-      feeds.put(feed.name(), new FeedTurn(workspace, feed, inbox, log, this::ending));
+      feeds.put(feed.name(), new FeedTurn(workspace, feed, inbox, listener, this::ending));
       agenda.add(feed.name(), Optional.of(settings.interval()), now);
     }
     agenda.add(MERGES, Optional.empty(), now);
@@ -135,7 +135,9 @@ final class Watcher {
                             metrics,
                             () -> page(all),
                             this::failing));
-    endpoint.ifPresent(e -> log.line(Level.INFO, "listening", "", "listening on port " + e.port()));
+    endpoint.ifPresent(
+        e -> listener.event(Level.INFO, "listening", "", "listening on port " + e.port()));
+    listener.begun(new LiveControl(workspace, all, agenda, turns.readLock()));
     List<Worker> lanes = new ArrayList<>();
     try {
       for (int i = 0; i < settings.atOnce(); i++) {
@@ -248,7 +250,7 @@ final class Watcher {
 
   /** Looks at all that is watched, and sends what is due. */
   private void alerts() {
-    Alerts alerts = new Alerts(workspace, why -> log.line(Level.ERROR, "alert", ALERTS, why));
+    Alerts alerts = new Alerts(workspace, why -> listener.event(Level.ERROR, "alert", ALERTS, why));
     alerts.look(
         feeds.values().stream().map(FeedTurn::feed).toList(),
         workspace.configuration().merges().values(),
@@ -256,7 +258,7 @@ final class Watcher {
     try {
       int sent = alerts.send();
       if (sent > 0) {
-        log.line(Level.INFO, "alert", ALERTS, Figures.plural(sent, "alert") + " sent");
+        listener.event(Level.INFO, "alert", ALERTS, Figures.plural(sent, "alert") + " sent");
       }
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
@@ -273,7 +275,7 @@ final class Watcher {
       posted |= result.count(FileState.POSTED) > 0;
     }
     if (once && result.aside().unready() > 0) {
-      log.line(
+      listener.event(
           Level.INFO,
           "unready",
           turn.feed().name(),
@@ -302,18 +304,19 @@ final class Watcher {
   private void loaded(LoadResult result) {
     metrics.loaded(result, Instant.now().getEpochSecond());
     unclean |= !result.clean();
+    listener.scanned(result);
   }
 
   private void failed(Agenda.Turn turn, Failure failure) {
     Duration wait = agenda.failed(turn, System.nanoTime());
     if (failure.kind() == Failure.Kind.INTERRUPTED && ending()) {
-      log.line(Level.INFO, "stopped", turn.task(), failure.getMessage());
+      listener.event(Level.INFO, "stopped", turn.task(), failure.getMessage());
       return;
     }
     lastFailure.set(failure);
     metrics.failed(turn.task());
     int times = agenda.failures(turn.task());
-    log.line(
+    listener.event(
         Level.ERROR,
         "failure",
         turn.task(),

@@ -153,4 +153,17 @@ public record FeedStatus(
   public long held() {
     return states.getOrDefault(FileState.REFUSED, 0L) + states.getOrDefault(FileState.REVISED, 0L);
   }
+
+  /**
+   * What it does, in one word: {@code paused}, {@code failing}, {@code waiting}, {@code current}.
+   */
+  public String word() {
+    if (pause.isPresent()) {
+      return "paused";
+    }
+    if (unlisted.isPresent() || watched.map(w -> w.failures() > 0).orElse(false)) {
+      return "failing";
+    }
+    return waiting() > 0 ? "waiting" : "current";
+  }
 }

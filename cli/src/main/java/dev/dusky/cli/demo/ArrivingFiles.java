@@ -2,6 +2,7 @@ package dev.dusky.cli.demo;
 
 import dev.dusky.app.journal.ListFiles;
 import dev.dusky.app.watch.WatchFeeds;
+import dev.dusky.app.watch.WatchLog;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.page.ReportPage;
 import dev.dusky.core.failure.Failure;
@@ -78,7 +79,8 @@ final class ArrivingFiles {
 
   private CompletableFuture<Boolean> watch(Workspace workspace) {
     List<Feed> feeds = workspace.configuration().feedsOrAll(FEEDS);
-    WatchFeeds watch = new WatchFeeds(workspace, System.out, false, ReportPage::live, stop::get);
+    WatchFeeds watch =
+        new WatchFeeds(workspace, new WatchLog(System.out, false), ReportPage::live, stop::get);
     return CompletableFuture.supplyAsync(
         () -> {
           try {

@@ -48,7 +48,7 @@ public final class StatusReport {
       screen.object(json(feed));
       table.row(
           feed.feed(),
-          word(feed),
+          feed.word(),
           Figures.count(feed.waiting()),
           feed.waiting() == 0 ? "-" : Figures.bytes(feed.bytes()),
           feed.oldest().map(this::ago).orElse("-"),
@@ -112,16 +112,6 @@ public final class StatusReport {
         + (feed.unlisted().filter(failure::equals).isPresent() ? "the same" : failure);
   }
 
-  private String word(FeedStatus feed) {
-    if (feed.pause().isPresent()) {
-      return "paused";
-    }
-    if (feed.unlisted().isPresent() || feed.watched().map(w -> w.failures() > 0).orElse(false)) {
-      return "failing";
-    }
-    return feed.waiting() > 0 ? "waiting" : "current";
-  }
-
   private String painted(String word) {
     return switch (word.strip()) {
       case "failing" -> style.bad(word);
@@ -131,29 +121,18 @@ public final class StatusReport {
   }
 
   private String ago(Instant moment) {
-    return span(Duration.between(moment, now)) + " ago";
+    return Figures.about(Duration.between(moment, now)) + " ago";
   }
 
   private String until(Instant moment) {
     Duration left = Duration.between(now, moment);
-    return left.isNegative() ? "now" : "in " + span(left);
-  }
-
-  /** Short: {@code 40 s}, {@code 12 min}, {@code 3 h}, {@code 5 d}. */
-  private static String span(Duration span) {
-    long seconds = Math.max(0, span.toSeconds());
-    if (seconds < 120) {
-      return seconds + " s";
-    }
-    return seconds < 7200
-        ? seconds / 60 + " min"
-        : seconds < 172_800 ? seconds / 3600 + " h" : seconds / 86_400 + " d";
+    return left.isNegative() ? "now" : "in " + Figures.about(left);
   }
 
   private Map<String, Object> json(FeedStatus feed) {
     Map<String, Object> fields = new LinkedHashMap<>();
     fields.put("feed", feed.feed());
-    fields.put("now", word(feed));
+    fields.put("now", feed.word());
     fields.put("unlisted", feed.unlisted().orElse(null));
     for (FileState state : FileState.values()) {
       fields.put(state.label(), feed.states().getOrDefault(state, 0L));

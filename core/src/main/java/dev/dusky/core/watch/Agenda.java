@@ -146,6 +146,25 @@ public final class Agenda {
     }
   }
 
+  /** Makes a task due now, as if its interval were over, even one that failed a moment ago. */
+  public synchronized void hurry(String task, long now) {
+    State state = states.get(task);
+    if (state != null) {
+      state.regularAt = now;
+      state.notBefore = now;
+    }
+  }
+
+  /** How long until a task is due; empty while it runs, or if only {@link #wake} makes it due. */
+  public synchronized Optional<Duration> until(String task, long now) {
+    State state = states.get(task);
+    if (state == null || state.running || state.over || state.interval.isEmpty() && !state.woken) {
+      return Optional.empty();
+    }
+    long at = state.woken ? now : state.regularAt;
+    return Optional.of(Duration.ofNanos(Math.max(0, Math.max(at - now, state.notBefore - now))));
+  }
+
   /** How many times in a row a task has failed. */
   public synchronized int failures(String task) {
     return states.get(task).failures;

@@ -94,6 +94,28 @@ class AgendaTest {
   }
 
   @Test
+  void aHurriedTaskIsDueNowEvenIfItFailedAMomentAgo() {
+    agenda.add("a", MINUTE, seconds(0));
+    agenda.add("merges", Optional.empty(), seconds(0));
+    assertEquals(Optional.empty(), agenda.until("merges", seconds(0)), "only when it is woken");
+    assertEquals(Optional.of(Duration.ZERO), agenda.until("a", seconds(0)));
+    Turn failing = take(0);
+    assertEquals(Optional.empty(), agenda.until("a", seconds(0)), "it runs");
+    Duration wait = agenda.failed(failing, seconds(0));
+    assertEquals(Optional.of(wait), agenda.until("a", seconds(0)));
+    assertTrue(nothing(0.1));
+    agenda.hurry("a", seconds(0.1));
+    assertEquals(Optional.of(Duration.ZERO), agenda.until("a", seconds(0.1)));
+    Turn again = take(0.1);
+    assertTrue(again.regular(), "its depot is listed");
+    agenda.done(again, Optional.empty(), seconds(1));
+    long left = agenda.until("a", seconds(1)).orElseThrow().toSeconds();
+    assertTrue(left >= 53 && left <= 66, left + " s");
+    agenda.hurry("unknown", seconds(1));
+    assertEquals(Optional.empty(), agenda.until("unknown", seconds(1)));
+  }
+
+  @Test
   void aTaskCanAskToComeSooner() {
     agenda.add("a", MINUTE, seconds(0));
     agenda.done(take(0), Optional.of(Duration.ofSeconds(2)), seconds(0));

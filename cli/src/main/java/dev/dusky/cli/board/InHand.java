@@ -1,0 +1,17 @@
+package dev.dusky.cli.board;
+
+/**
+ * A file that is being loaded.
+ *
+ * @param path its path
+ * @param bytes its stored size
+ * @param done the stored bytes read so far
+ * @param rows the records read so far
+ */
+record InHand(String path, long bytes, long done, long rows) {
+
+  /** The share that is read, between 0 and 1. */
+  double share() {
+    return bytes == 0 ? 0 : Math.min(1, (double) done / bytes);
+  }
+}
