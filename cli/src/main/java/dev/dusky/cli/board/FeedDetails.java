@@ -3,6 +3,7 @@ package dev.dusky.cli.board;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.watch.WatchEvent;
 import dev.dusky.cli.render.Bar;
+import dev.dusky.cli.render.InHand;
 import dev.dusky.cli.render.Style;
 import dev.dusky.core.text.SafeText;
 import java.util.ArrayList;

@@ -1,6 +1,7 @@
 package dev.dusky.cli.board;
 
 import dev.dusky.app.workspace.FeedStatus;
+import dev.dusky.cli.render.InHand;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;

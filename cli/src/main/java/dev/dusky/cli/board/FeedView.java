@@ -1,5 +1,6 @@
 package dev.dusky.cli.board;
 
+import dev.dusky.cli.render.InHand;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;

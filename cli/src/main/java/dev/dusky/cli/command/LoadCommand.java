@@ -53,15 +53,19 @@ final class LoadCommand extends DuskyCommand {
       description = "Maximum rejects per file for this load: a count, 0.5%%, or any.")
   String tolerance;
 
+  @Option(names = "--verbose", description = "List every file, however many there are.")
+  boolean verbose;
+
   @Override
   int run(Screen screen) {
     try (StopSignal stop = StopSignal.install();
-        Workspace workspace = new Workspace(configFile())) {
+        Workspace workspace = new Workspace(configFile());
+        LoadReport report = LoadReport.load(screen, verbose)) {
       ChosenFiles files = ChosenFiles.of(workspace, feeds, manifest, again);
       LoadFeeds loads =
           new LoadFeeds(
               workspace,
-              new LoadReport(screen),
+              report,
               stop::requested,
               Optional.ofNullable(tolerance).map(LoadFeeds::tolerance));
       boolean clean = loads.run(files);

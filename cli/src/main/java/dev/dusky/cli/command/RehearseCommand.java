@@ -12,6 +12,7 @@ import dev.dusky.core.feed.Feed;
 import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
 /** Does everything that a load would, and keeps nothing of it. */
@@ -33,12 +34,15 @@ final class RehearseCommand extends DuskyCommand {
   @Parameters(paramLabel = "FEED", arity = "0..*", description = "The feeds; all if none.")
   List<String> feeds = new ArrayList<>();
 
+  @Option(names = "--verbose", description = "List every file, however many there are.")
+  boolean verbose;
+
   @Override
   int run(Screen screen) {
     try (StopSignal stop = StopSignal.install();
-        Workspace workspace = new Workspace(configFile())) {
+        Workspace workspace = new Workspace(configFile());
+        LoadReport loads = LoadReport.rehearsal(screen, verbose)) {
       boolean clean = true;
-      LoadReport loads = LoadReport.rehearsal(screen);
       RehearsalReport report = new RehearsalReport(screen, workspace.configuration());
       RehearseFeeds rehearsals = new RehearseFeeds(workspace, stop::requested);
       for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {

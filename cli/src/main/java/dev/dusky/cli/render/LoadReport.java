@@ -11,16 +11,13 @@ import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.tally.Tally;
-import java.util.Arrays;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
 /** Shows a load while it runs and when it is done. */
-public final class LoadReport implements LoadFeeds.Listener {
-
-  /** Posted files beyond this many are not listed one by one. */
-  private static final int MOST_POSTED = 40;
+public final class LoadReport implements LoadFeeds.Listener, AutoCloseable {
 
   /** The maximum number of drifts shown per file. */
   private static final int MOST_DRIFTS = 5;
@@ -28,21 +25,33 @@ public final class LoadReport implements LoadFeeds.Listener {
   private final Screen screen;
   private final Style style;
   private final boolean rehearsal;
+  private final boolean all;
+  private FileLines lines;
+  private FileBars bars;
 
-  /** A report on that screen. */
-  public LoadReport(Screen screen) {
-    this(screen, false);
-  }
-
-  private LoadReport(Screen screen, boolean rehearsal) {
+  private LoadReport(Screen screen, boolean rehearsal, boolean all) {
     this.screen = screen;
     this.style = screen.style();
     this.rehearsal = rehearsal;
+    this.all = all;
   }
 
-  /** The report of a load that is only rehearsed. */
-  public static LoadReport rehearsal(Screen screen) {
-    return new LoadReport(screen, true);
+  /**
+   * The report of a load.
+   *
+   * @param all whether every file is listed, however many there are
+   */
+  public static LoadReport load(Screen screen, boolean all) {
+    return new LoadReport(screen, false, all);
+  }
+
+  /**
+   * The report of a load that is only rehearsed.
+   *
+   * @param all whether every file is listed, however many there are
+   */
+  public static LoadReport rehearsal(Screen screen, boolean all) {
+    return new LoadReport(screen, true, all);
   }
 
   @Override
@@ -57,101 +66,74 @@ public final class LoadReport implements LoadFeeds.Listener {
 
   @Override
   public LoadListener of(Feed feed) {
-    return new Listener(feed.name(), new ProgressLine(screen));
+    lines = new FileLines(screen, feed.name(), all);
+    bars = new FileBars(screen, feed.name());
+    return new Listener(feed.name(), lines, bars);
+  }
+
+  /** Takes the bars away and writes what is left of the last feed, however its load ended. */
+  @Override
+  public void close() {
+    if (lines != null) {
+      bars.clear();
+      lines.end();
+    }
   }
 
   private final class Listener implements LoadListener {
     private final String feed;
-    private final ProgressLine progress;
+    private final FileLines listed;
+    private final FileBars bars;
 
-    /** Of each file at work its bytes, those read so far, and its records read so far. */
-    private final Map<String, long[]> atWork = new LinkedHashMap<>();
-
-    /** The bytes of all files since none was at work; of those that are done, bytes and records. */
-    private final long[] together = new long[3];
-
-    private int posted;
-
-    Listener(String feed, ProgressLine progress) {
+    Listener(String feed, FileLines listed, FileBars bars) {
       this.feed = feed;
-      this.progress = progress;
+      this.listed = listed;
+      this.bars = bars;
     }
 
     @Override
     public synchronized void remark(String text) {
-      progress.clear();
+      bars.clear();
       screen.remark(text);
     }
 
     @Override
     public synchronized void started(StagedFile file) {
-      if (atWork.isEmpty()) {
-        Arrays.fill(together, 0);
-        progress.start(file.path(), file.size());
-      }
-      atWork.put(file.path(), new long[] {file.size(), 0, 0});
-      together[0] += file.size();
-      nameThoseAtWork();
-    }
-
-    private void nameThoseAtWork() {
-      String only = atWork.keySet().iterator().next();
-      progress.change(atWork.size() == 1 ? only : atWork.size() + " files of " + feed, together[0]);
+      bars.started(file);
     }
 
     @Override
     public synchronized void progress(StagedFile file, long rows, long storedBytes) {
-      long[] known = atWork.get(file.path());
-      known[1] = storedBytes;
-      known[2] = rows;
-      long bytes = together[1];
-      long read = together[2];
-      for (long[] each : atWork.values()) {
-        bytes += each[1];
-        read += each[2];
-      }
-      progress.update(bytes, read);
+      bars.progress(file, rows, storedBytes);
     }
 
     @Override
     public synchronized void finished(FileResult result) {
-      progress.clear();
-      long[] done = atWork.remove(result.file().path());
-      if (done != null) {
-        together[1] += done[0];
-        together[2] += done[2];
-      }
-      if (!atWork.isEmpty()) {
-        nameThoseAtWork();
-      }
+      bars.clear();
+      bars.finished(result.file(), result.state());
       screen.object(json(feed, result));
-      if (result.state() == FileState.POSTED && ++posted > MOST_POSTED) {
-        if (posted == MOST_POSTED + 1) {
-          screen.line(style.faint("  further posted files are not listed; see dusky journal"));
-        }
-        return;
-      }
-      line(result);
-      drifts(result);
+      List<String> text = new ArrayList<>(line(result));
+      drifts(result, text);
+      listed.add(result.state(), text);
     }
   }
 
-  private void drifts(FileResult result) {
+  private void drifts(FileResult result, List<String> text) {
     int shown = 0;
     for (Drift drift : result.drifts()) {
       if (drift.action() == Drift.Action.REFUSED) {
         continue; // the refusal says it
       }
       if (++shown > MOST_DRIFTS) {
-        screen.line(style.faint("            more of it with dusky journal --drift"));
+        text.add(style.faint("            more of it with dusky journal --drift"));
         return;
       }
-      screen.line(
+      text.add(
           "            " + style.notable("drift") + "  " + TableText.visible(drift.toString()));
     }
   }
 
-  private void line(FileResult result) {
+  private List<String> line(FileResult result) {
     String state = result.state().label();
     String head =
         "  "
@@ -160,18 +142,17 @@ public final class LoadReport implements LoadFeeds.Listener {
             + "  "
             + TableText.visible(result.file().path());
     Tally tally = result.tally();
-    switch (result.state()) {
+    return switch (result.state()) {
       case POSTED ->
-          screen.line(
+          List.of(
               head
                   + "  "
                   + style.faint(
                       TallyFigures.sum(tally) + "  " + Figures.duration(result.elapsed())));
       case REFUSED -> {
-        screen.line(head);
-        screen.line("            " + result.message());
+        List<String> lines = new ArrayList<>(List.of(head, "            " + result.message()));
         if (tally.read() > 0) {
-          screen.line(
+          lines.add(
               (rehearsal
                       ? "            it would not be loaded: read "
                       : "            it was not loaded: read ")
@@ -182,9 +163,10 @@ public final class LoadReport implements LoadFeeds.Listener {
                   + Figures.count(tally.withheld())
                   + (tally.rejected() > 0 && !rehearsal ? "; see dusky rejects" : ""));
         }
+        yield lines;
       }
-      default -> screen.line(head + "  " + style.faint(result.message()));
-    }
+      default -> List.of(head + "  " + style.faint(result.message()));
+    };
   }
 
   private static String padded(String text, int width) {
@@ -233,6 +215,7 @@ public final class LoadReport implements LoadFeeds.Listener {
 
   @Override
   public void loaded(LoadResult result) {
+    close();
     screen.object(totalJson(result));
     result
         .aside()

@@ -9,6 +9,7 @@ import dev.dusky.app.watch.WatchControl;
 import dev.dusky.app.watch.WatchEvent;
 import dev.dusky.app.watch.WatchEvent.Level;
 import dev.dusky.app.workspace.FeedStatus;
+import dev.dusky.cli.render.InHand;
 import dev.dusky.cli.render.Style;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.feed.Feed;

@@ -1,4 +1,4 @@
-package dev.dusky.cli.board;
+package dev.dusky.cli.render;
 
 /**
  * A file that is being loaded.
@@ -8,10 +8,10 @@ package dev.dusky.cli.board;
  * @param done the stored bytes read so far
  * @param rows the records read so far
  */
-record InHand(String path, long bytes, long done, long rows) {
+public record InHand(String path, long bytes, long done, long rows) {
 
   /** The share that is read, between 0 and 1. */
-  double share() {
+  public double share() {
     return bytes == 0 ? 0 : Math.min(1, (double) done / bytes);
   }
 }
