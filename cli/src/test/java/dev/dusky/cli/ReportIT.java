@@ -15,6 +15,7 @@ import java.nio.file.attribute.FileTime;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.util.List;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.Test;
@@ -239,5 +240,17 @@ class ReportIT {
     String said = dusky.run("report").expect(0).out();
     assertTrue(said.contains("dusky files dockets --unusual"), said);
     dusky.run("files", "--unusual", "--missing").expect(2);
+    Path yaml = folder.resolve("dusky.yaml");
+    String usual = Files.readString(yaml);
+    Files.writeString(yaml, usual.replace("volume: usual", "volume: { refuse: 50%, nulls: [no] }"));
+    dusky.file("intake/11.csv", "no\n4\n5\n");
+    String refused = dusky.run("load").expect(1).out();
+    assertTrue(refused.contains("unusual volume: 2 rows, usually 101, and this feed"), refused);
+    dusky.run("load").expect(1);
+    dusky.run("load", "--any-volume").expect(0);
+    for (String wrong : List.of("odd", "{ refuse: half }", "{ nulls: [milk] }", "{ most: 3 }")) {
+      Files.writeString(yaml, usual.replace("volume: usual", "volume: " + wrong));
+      assertTrue(dusky.run("load").expect(3).err().contains("dusky.yaml cannot be followed: line"));
+    }
   }
 }

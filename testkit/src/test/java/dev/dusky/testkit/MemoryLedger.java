@@ -1,6 +1,7 @@
 package dev.dusky.testkit;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.expect.Volume;
 import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.GrownColumn;
@@ -24,6 +25,7 @@ import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.tables.Transaction;
 import dev.dusky.core.usage.Usage;
 import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
@@ -115,6 +117,26 @@ public final class MemoryLedger implements LoadLedger {
   private static int compare(String a, String b) {
     return Arrays.compareUnsigned(
         a.getBytes(StandardCharsets.UTF_8), b.getBytes(StandardCharsets.UTF_8));
+  }
+
+  @Override
+  public List<Volume> volumes(String feed, int most) {
+    synchronized (monitor) {
+      return files.stream()
+          .filter(f -> f.feed.equals(feed) && f.state == FileState.POSTED)
+          .map(
+              f ->
+                  new Volume(
+                      f.path,
+                      Instant.EPOCH,
+                      f.tally.read(),
+                      Long.parseLong(f.version.substring(0, f.version.indexOf(':'))),
+                      f.tally.rejected(),
+                      f.tally.loaded(),
+                      Map.of()))
+          .limit(most)
+          .toList();
+    }
   }
 
   @Override

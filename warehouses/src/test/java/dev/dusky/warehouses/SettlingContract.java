@@ -7,6 +7,8 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.balance.FeedProof;
 import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.Trailer;
+import dev.dusky.core.expect.Volume;
+import dev.dusky.core.expect.VolumePolicy;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.HeaderUse;
@@ -85,7 +87,9 @@ abstract class SettlingContract extends WarehouseTesting {
 
   private static Feed totalled(Feed feed, Optional<Trailer> trailer, Optional<String> sidecar) {
     return feed.withPolicies(
-        feed.policies().withExpectations(new Expectations(List.of("litres"), trailer, sidecar)));
+        feed.policies()
+            .withExpectations(
+                new Expectations(List.of("litres"), trailer, sidecar, Optional.empty())));
   }
 
   private static final String DIRTY =
@@ -110,6 +114,50 @@ abstract class SettlingContract extends WarehouseTesting {
 
   private static Repair repair(StoredReject reject, String text) {
     return new Repair(reject, reject.preamble(), text.getBytes(StandardCharsets.UTF_8));
+  }
+
+  /** Rows with ascending numbers, some of them without litres. */
+  private static String rows(int file, int rows, int nulls) {
+    StringBuilder text = new StringBuilder("no,farm,litres\n");
+    for (int row = 0; row < rows; row++) {
+      text.append(file * 1000 + row).append(",WF1,").append(row < nulls ? "\n" : "5\n");
+    }
+    return text.toString();
+  }
+
+  private static Feed watched(Feed feed, VolumePolicy policy) {
+    Expectations expected = feed.policies().expectations();
+    return feed.withPolicies(
+        feed.policies().withExpectations(expected.withVolume(Optional.of(policy))));
+  }
+
+  @Test
+  void aFileOfUnusualVolumeIsRefusedUntilAPersonAllowsIt() {
+    table("volumes");
+    MemoryDepot depot = new MemoryDepot();
+    VolumePolicy policy = new VolumePolicy(List.of("litres"), Optional.of(0.5));
+    Feed feed = watched(feed("volumes", "0"), policy);
+    for (int file = 0; file < 9; file++) {
+      depot.with(file + ".csv", rows(file, 100, file % 3));
+    }
+    assertEquals(9, load(warehouse(), feed, depot, new ArrayList<>()).count(FileState.POSTED));
+    depot.with("9-few.csv", rows(9, 20, 0)).with("9-null.csv", rows(10, 100, 80));
+    depot.with("9-right.csv", rows(11, 90, 2));
+    List<FileResult> results = new ArrayList<>();
+    load(warehouse(), feed, depot, results);
+    assertEquals(
+        List.of(FileState.REFUSED, FileState.REFUSED, FileState.POSTED),
+        results.stream().map(FileResult::state).toList());
+    assertTrue(results.get(0).message().startsWith("unusual volume: 20 rows, usually 100, and"));
+    assertTrue(results.get(1).message().contains("80 percent of litres null, usually 1, and"));
+    assertEquals(990, count("intake.volumes"));
+    Feed allowed = watched(feed("volumes", "0"), policy.anyVolume());
+    assertEquals(2, load(warehouse(), allowed, depot, new ArrayList<>()).count(FileState.POSTED));
+    List<Volume> known = warehouse().ledger().volumes("volumes", 60);
+    assertEquals(12, known.size());
+    assertEquals(
+        Map.of("litres", 80L),
+        known.stream().filter(v -> v.path().equals("9-null.csv")).findFirst().get().nulls());
   }
 
   @Test

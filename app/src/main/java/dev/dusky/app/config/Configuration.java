@@ -17,7 +17,6 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 
 /**
  * A whole {@code dusky.yaml}, checked.
@@ -28,7 +27,6 @@ import java.util.Set;
  * @param layouts the layouts by name
  * @param feeds the feeds by name, in order
  * @param timetables when files are expected, by feed
- * @param volumes the feeds whose files are compared with the feed's own past
  * @param merges the merges by name, in order
  * @param sources the sources by name, in order
  * @param watch how feeds are looked after
@@ -43,7 +41,6 @@ public record Configuration(
     Map<String, Layout> layouts,
     Map<String, Feed> feeds,
     Map<String, Timetable> timetables,
-    Set<String> volumes,
     Map<String, Merge> merges,
     Map<String, Source> sources,
     WatchSettings watch,

@@ -1,5 +1,6 @@
 package dev.dusky.app.config;
 
+import dev.dusky.core.draft.HabitDraft;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.Layout;
@@ -39,7 +40,7 @@ public final class ConfigurationFile {
   }
 
   /** The lines that would be added for a feed: its layout's, if it needs one, and its own. */
-  public static List<String> lines(Feed feed) {
+  public static List<String> lines(Feed feed, HabitDraft habit) {
     List<String> all = new ArrayList<>();
     if (!LayoutText.isPlain(feed.layout())) {
       all.add("layouts:");
@@ -48,7 +49,7 @@ public final class ConfigurationFile {
     }
     all.add("feeds:");
     all.add("  " + feed.name() + ":");
-    FeedText.of(feed, layoutName(feed.layout())).forEach(line -> all.add("    " + line));
+    FeedText.of(feed, layoutName(feed.layout()), habit).forEach(line -> all.add("    " + line));
     return all;
   }
 
@@ -56,12 +57,12 @@ public final class ConfigurationFile {
     return LayoutText.isPlain(layout) ? layout.kind() : layout.name();
   }
 
-  /** Adds a feed and the layout it needs. */
-  public void add(Feed feed) {
+  /** Adds a feed with what is expected of its files, and the layout it needs. */
+  public void add(Feed feed, HabitDraft habit) {
     if (!LayoutText.isPlain(feed.layout())) {
       insert("layouts", feed.layout().name(), LayoutText.of(feed.layout()));
     }
-    insert("feeds", feed.name(), FeedText.of(feed, layoutName(feed.layout())));
+    insert("feeds", feed.name(), FeedText.of(feed, layoutName(feed.layout()), habit));
   }
 
   private void insert(String section, String name, List<String> block) {

@@ -41,7 +41,6 @@ final class ConfigurationReader {
   private final Secrets secrets;
   private final Map<String, Integer> lines = new HashMap<>();
   private final Map<String, Timetable> timetables = new LinkedHashMap<>();
-  private final Set<String> volumes = new HashSet<>();
 
   ConfigurationReader(Path file, ConfigProblems problems, Map<String, String> environment) {
     this.file = file;
@@ -83,7 +82,6 @@ final class ConfigurationReader {
         layouts,
         feeds,
         timetables,
-        volumes,
         merges,
         sources,
         watch,
@@ -244,15 +242,6 @@ final class ConfigurationReader {
         .ifPresent(
             arrivals ->
                 timetables.put(feed.name(), new TimetableReader(arrivals, feed.files()).read()));
-    expect
-        .text("volume")
-        .ifPresent(
-            volume -> {
-              volumes.add(feed.name());
-              if (!volume.equals("usual")) {
-                expect.problem("volume", "volume cannot be '%s'; it is usual".formatted(volume));
-              }
-            });
   }
 
   /** A feed that captures has a column for the leftovers. */

@@ -132,6 +132,14 @@ final class FeedCheck {
                     .formatted(name, column.get().type()));
       }
     }
+    expected.volume().stream()
+        .flatMap(volume -> volume.nulls().stream())
+        .filter(name -> feed.column(name).isEmpty())
+        .forEach(
+            name ->
+                section.problem(
+                    "expect",
+                    "nulls names '%s', which is not a column of the feed".formatted(name)));
     boolean text = feed.layout() instanceof DelimitedLayout || feed.layout() instanceof FixedLayout;
     if (expected.trailer().isPresent() && !text) {
       section.problem(

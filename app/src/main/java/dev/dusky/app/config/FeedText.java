@@ -1,5 +1,6 @@
 package dev.dusky.app.config;
 
+import dev.dusky.core.draft.HabitDraft;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
@@ -13,7 +14,7 @@ public final class FeedText {
 
   private FeedText() {}
 
-  static List<String> of(Feed feed, String layout) {
+  static List<String> of(Feed feed, String layout, HabitDraft habit) {
     List<String> lines = new ArrayList<>();
     lines.add("depot: " + YamlText.of(feed.depot()));
     lines.add("files: " + YamlText.inFlow(feed.files().toString()));
@@ -26,6 +27,7 @@ public final class FeedText {
     if (!feed.ignore().isEmpty()) {
       lines.add("ignore: " + YamlText.list(feed.ignore()));
     }
+    lines.addAll(HabitText.of(habit));
     lines.add("columns:");
     int width = feed.columns().stream().mapToInt(c -> c.name().length()).max().orElse(1) + 1;
     for (FeedColumn column : feed.columns()) {

@@ -3,6 +3,7 @@ package dev.dusky.app.config;
 import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.Trailer;
+import dev.dusky.core.expect.VolumePolicy;
 import dev.dusky.core.feed.DepotFolder;
 import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.DriftPolicy.Fields;
@@ -73,14 +74,14 @@ final class PolicyReader {
     List<String> totals = feed.texts("totals").orElse(List.of());
     Optional<Node> node = feed.node("expect");
     if (node.isEmpty()) {
-      return new Expectations(totals, Optional.empty(), Optional.empty());
+      return new Expectations(totals, Optional.empty(), Optional.empty(), Optional.empty());
     }
     Section section = feed.section("expect", node.get());
     Optional<Trailer> trailer =
         section.node("trailer").map(n -> trailer(section.section("trailer", n)));
     Optional<String> sidecar = section.text("sidecar");
-    section.node("arrivals"); // read with the feed's name, like volume
-    section.node("volume");
+    section.node("arrivals"); // read with the feed's name
+    Optional<VolumePolicy> volume = section.node("volume").map(n -> volume(section, n));
     section.done();
     trailer.ifPresent(
         t ->
@@ -92,7 +93,36 @@ final class PolicyReader {
                             "trailer",
                             "the trailer states a sum of %s: add %s to totals"
                                 .formatted(column, column))));
-    return new Expectations(totals, trailer, sidecar);
+    return new Expectations(totals, trailer, sidecar, volume);
+  }
+
+  /** {@code usual}, or {@code {refuse: 50%, nulls: [litres]}}. */
+  private static VolumePolicy volume(Section section, Node node) {
+    if (!(node instanceof Node.Fields)) {
+      String word = section.text("volume").orElse("");
+      if (!word.equals("usual")) {
+        section.problem(
+            "volume",
+            "volume cannot be '%s'; it is usual or { refuse: 50%%, nulls: [column] }"
+                .formatted(word));
+      }
+      return VolumePolicy.USUAL;
+    }
+    Section volume = section.section("volume", node);
+    List<String> nulls = volume.texts("nulls").orElse(List.of());
+    Optional<String> refuse = volume.text("refuse");
+    refuse
+        .filter(text -> !text.matches("[1-9]\\d{0,3}%"))
+        .ifPresent(
+            text ->
+                volume.problem(
+                    "refuse", "refuse cannot be '%s'; it is a share such as 50%%".formatted(text)));
+    volume.done();
+    return new VolumePolicy(
+        nulls,
+        refuse
+            .filter(text -> text.matches("[1-9]\\d{0,3}%"))
+            .map(text -> Integer.parseInt(text.substring(0, text.length() - 1)) / 100.0));
   }
 
   private Trailer trailer(Section section) {

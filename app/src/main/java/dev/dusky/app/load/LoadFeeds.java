@@ -2,8 +2,11 @@ package dev.dusky.app.load;
 
 import dev.dusky.app.workspace.RejectDelivery;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.core.expect.Expectations;
+import dev.dusky.core.expect.VolumePolicy;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
@@ -43,22 +46,26 @@ public final class LoadFeeds {
   private final Listener listener;
   private final BooleanSupplier stopped;
   private final Optional<Tolerance> tolerance;
+  private final boolean anyVolume;
 
   /**
    * Loads.
    *
    * @param stopped asked between batches; loads end as interrupted once it is true
    * @param tolerance replaces the feeds' own tolerance
+   * @param anyVolume whether no file is refused for its volume
    */
   public LoadFeeds(
       Workspace workspace,
       Listener listener,
       BooleanSupplier stopped,
-      Optional<Tolerance> tolerance) {
+      Optional<Tolerance> tolerance,
+      boolean anyVolume) {
     this.workspace = workspace;
     this.listener = listener;
     this.stopped = stopped;
     this.tolerance = tolerance;
+    this.anyVolume = anyVolume;
   }
 
   /** The tolerance that an option gives. */
@@ -82,10 +89,7 @@ public final class LoadFeeds {
   }
 
   private LoadResult load(Feed declared, ChosenFiles files) {
-    Feed feed =
-        tolerance
-            .map(t -> declared.withPolicies(declared.policies().withTolerance(t)))
-            .orElse(declared);
+    Feed feed = declared.withPolicies(chosen(declared.policies()));
     LoadRun run =
         LoadRun.of(feed, workspace.depot(feed), listener.of(feed), stopped)
             .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)))
@@ -97,5 +101,15 @@ public final class LoadFeeds {
     new RejectDelivery(listener::delivered, listener::undelivered, workspace, feed)
         .deliver(result.loadId());
     return result;
+  }
+
+  /** The feed's policies with what the command line says instead. */
+  private FeedPolicies chosen(FeedPolicies declared) {
+    FeedPolicies policies = tolerance.map(declared::withTolerance).orElse(declared);
+    Expectations expected = policies.expectations();
+    return anyVolume
+        ? policies.withExpectations(
+            expected.withVolume(expected.volume().map(VolumePolicy::anyVolume)))
+        : policies;
   }
 }

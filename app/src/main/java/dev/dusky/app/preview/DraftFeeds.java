@@ -10,6 +10,8 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.draft.Drafter;
 import dev.dusky.core.draft.FeedDraft;
 import dev.dusky.core.draft.FileGroups;
+import dev.dusky.core.draft.HabitDraft;
+import dev.dusky.core.draft.HabitGuess;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
@@ -20,6 +22,7 @@ import dev.dusky.core.tables.Tables;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -68,6 +71,7 @@ public final class DraftFeeds {
   private final Depot depot;
   private final FileGroups found;
   private final Map<String, List<StagedFile>> groups;
+  private final Map<String, HabitDraft> habits = new HashMap<>();
 
   /** Lists and groups the files that are asked for. */
   public DraftFeeds(Workspace workspace, Request request) throws IOException {
@@ -176,7 +180,11 @@ public final class DraftFeeds {
       return List.of();
     }
     List<FeedDraft> drafts = new Drafter(depot, request.schema(), hints).draft(name, files);
-    drafts.forEach(draft -> listener.drafted(draft, files.size()));
+    for (FeedDraft draft : drafts) {
+      HabitDraft habit = new HabitGuess(draft.feed().files(), files).guess();
+      habits.put(draft.feed().name(), habit);
+      listener.drafted(draft.withEvidence(habit.evidence()), files.size());
+    }
     return drafts.stream().map(FeedDraft::feed).toList();
   }
 
@@ -197,9 +205,13 @@ public final class DraftFeeds {
             .from(e);
   }
 
+  private HabitDraft habit(Feed feed) {
+    return habits.getOrDefault(feed.name(), HabitDraft.NONE);
+  }
+
   /** The lines of a feed in the configuration. */
-  public static List<String> lines(Feed feed) {
-    return ConfigurationFile.lines(feed);
+  public List<String> lines(Feed feed) {
+    return ConfigurationFile.lines(feed, habit(feed));
   }
 
   /** The statement that creates a feed's landing table. */
@@ -212,7 +224,7 @@ public final class DraftFeeds {
     ConfigurationFile file = ConfigurationFile.read(configuration);
     for (Feed feed : feeds) {
       refuseExisting(feed.name());
-      file.add(feed);
+      file.add(feed, habit(feed));
     }
     file.write();
   }

@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.draft.HabitDraft;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import java.io.IOException;
@@ -43,7 +44,7 @@ class ConfigurationFileTest {
     Files.setPosixFilePermissions(real, PosixFilePermissions.fromString("rw-------"));
     Path link = Files.createSymbolicLink(folder.resolve("dusky.yaml"), real);
     ConfigurationFile file = ConfigurationFile.read(link);
-    file.add(feed());
+    file.add(feed(), HabitDraft.NONE);
     file.write();
     assertTrue(Files.isSymbolicLink(link));
     String text = Files.readString(real);
@@ -63,10 +64,10 @@ class ConfigurationFileTest {
   void linesThatDoNotFitLeaveTheFileAlone() throws IOException {
     Path file = Files.writeString(folder.resolve("dusky.yaml"), TEXT + "feeds: { b: 1 }\r\n");
     ConfigurationFile drafted = ConfigurationFile.read(file);
-    assertThrows(Failure.class, () -> drafted.add(feed()));
+    assertThrows(Failure.class, () -> drafted.add(feed(), HabitDraft.NONE));
     Path depotless = Files.writeString(folder.resolve("second.yaml"), "warehouse: jdbc:h2:mem:x\n");
     ConfigurationFile unsound = ConfigurationFile.read(depotless);
-    unsound.add(feed());
+    unsound.add(feed(), HabitDraft.NONE);
     assertThrows(Failure.class, unsound::write);
     assertEquals("warehouse: jdbc:h2:mem:x\n", Files.readString(depotless));
   }

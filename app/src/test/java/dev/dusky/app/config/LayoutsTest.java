@@ -4,6 +4,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.draft.HabitDraft;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FieldSource;
@@ -320,7 +321,7 @@ class LayoutsTest {
             "b: { type: date, from: Some Day, pattern: \"dd/MM/yyyy\" }");
     Files.writeString(file, before);
     ConfigurationFile configuration = ConfigurationFile.read(file);
-    configuration.add(feed);
+    configuration.add(feed, HabitDraft.NONE);
     configuration.write();
     String after = Files.readString(file);
     for (String line : before.lines().toList()) {

@@ -53,6 +53,9 @@ final class LoadCommand extends DuskyCommand {
       description = "Maximum rejects per file for this load: a count, 0.5%%, or any.")
   String tolerance;
 
+  @Option(names = "--any-volume", description = "Refuse no file because its volume is unusual.")
+  boolean anyVolume;
+
   @Option(names = "--verbose", description = "List every file, however many there are.")
   boolean verbose;
 
@@ -67,7 +70,8 @@ final class LoadCommand extends DuskyCommand {
               workspace,
               report,
               stop::requested,
-              Optional.ofNullable(tolerance).map(LoadFeeds::tolerance));
+              Optional.ofNullable(tolerance).map(LoadFeeds::tolerance),
+              anyVolume);
       boolean clean = loads.run(files);
       new Alerts(workspace, screen::remark).settle(files.feeds(), List.of());
       return clean ? 0 : ExitCode.of(Failure.Kind.FILE);

@@ -79,7 +79,7 @@ public final class DraftProgress implements DraftFeeds.Listener {
     Feed feed = draft.feed();
     screen.line("");
     if (print) {
-      DraftFeeds.lines(feed).forEach(screen::line);
+      drafts.lines(feed).forEach(screen::line);
       screen.line("");
     }
     screen.block(drafts.createStatement(feed) + ";");

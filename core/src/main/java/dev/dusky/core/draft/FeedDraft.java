@@ -1,6 +1,7 @@
 package dev.dusky.core.draft;
 
 import dev.dusky.core.feed.Feed;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -25,4 +26,12 @@ public record FeedDraft(
     Optional<PathStatistics> paths,
     int files,
     long read,
-    long rejected) {}
+    long rejected) {
+
+  /** The same with more evidence. */
+  public FeedDraft withEvidence(List<Evidence> more) {
+    List<Evidence> all = new ArrayList<>(evidence);
+    all.addAll(more);
+    return new FeedDraft(feed, all, columns, keys, paths, files, read, rejected);
+  }
+}

@@ -6,6 +6,7 @@ import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -22,6 +23,7 @@ import java.util.Optional;
  * @param preamble what must precede the raw bytes of its records to read them again
  * @param expectedRows how many records its sender states
  * @param totals the sums of its columns
+ * @param nulls how many loaded rows have null, by column, where that is counted
  * @param repeats the repeats among its rows
  * @param drifts how it differs from its feed, and what was done about it
  */
@@ -37,6 +39,7 @@ public record FileOutcome(
     byte[] preamble,
     Optional<Long> expectedRows,
     List<ControlTotal> totals,
+    Map<String, Long> nulls,
     Repeats repeats,
     List<Drift> drifts) {
 
@@ -57,6 +60,7 @@ public record FileOutcome(
         preamble,
         expectedRows,
         totals,
+        nulls,
         repeats.taken(),
         drifts);
   }
@@ -75,6 +79,7 @@ public record FileOutcome(
         preamble,
         expectedRows,
         List.of(),
+        Map.of(),
         Repeats.NONE,
         drifts);
   }

@@ -1,5 +1,6 @@
 package dev.dusky.core.ledger;
 
+import dev.dusky.core.expect.Volume;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.GrownColumn;
 import java.util.List;
@@ -22,6 +23,9 @@ public interface LoadLedger {
 
   /** Whether there is a ledger yet. */
   boolean exists();
+
+  /** The volumes of the files that a feed posted last, the newest first. */
+  List<Volume> volumes(String feed, int most);
 
   /** A posted file of a feed with this content. */
   Optional<FileEntry> twin(String feed, String fingerprint);

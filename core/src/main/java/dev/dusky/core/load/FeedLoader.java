@@ -1,5 +1,7 @@
 package dev.dusky.core.load;
 
+import dev.dusky.core.expect.Volume;
+import dev.dusky.core.expect.VolumePolicy;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Afterwards;
@@ -15,6 +17,7 @@ import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.usage.Meter;
 import java.time.Duration;
+import java.util.List;
 
 /**
  * Loads a feed's waiting files: lists them, leaves some alone, and gives the others to a scheduler.
@@ -158,6 +161,7 @@ public final class FeedLoader {
     }
 
     private FileScheduler scheduler() {
+      LoadRun run = FeedLoader.this.run.withPast(past());
       if (run.feed().policies().replaces()) {
         return new ReplacingScheduler(
             run,
@@ -188,6 +192,14 @@ public final class FeedLoader {
           alone,
           account::tally,
           FeedLoader.this::add);
+    }
+
+    /** The volumes with which those of the files are compared. */
+    private List<Volume> past() {
+      Feed feed = run.feed();
+      return feed.policies().expectations().volume().flatMap(VolumePolicy::refuse).isPresent()
+          ? ledger.volumes(feed.name(), VolumePolicy.PAST)
+          : List.of();
     }
 
     /** Pending commits end first; then the load's entry gets the failure. */

@@ -5,6 +5,7 @@ import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.bytes.FileContent;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.drift.Growth;
+import dev.dusky.core.expect.Volume;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.TwinPolicy;
@@ -16,6 +17,7 @@ import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.tally.Tolerance;
 import java.io.IOException;
+import java.time.Instant;
 import java.util.Optional;
 import java.util.function.Consumer;
 
@@ -35,6 +37,7 @@ final class FileAttempt {
   private final FileFindings found = new FileFindings();
   private final FileSettlement settlement;
   private final ColumnTotals sums;
+  private final NullCounts nulls;
   private final WrongFileDetector wrongFile = new WrongFileDetector();
   private Feed feed;
   private FileRepeats repeats;
@@ -56,6 +59,7 @@ final class FileAttempt {
     this.reading = new FileReading(task, controls);
     this.settlement = new FileSettlement(task, drift, controls, found);
     this.sums = new ColumnTotals(feed);
+    this.nulls = new NullCounts(feed);
   }
 
   /** Refuses the file without reading it. */
@@ -140,6 +144,7 @@ final class FileAttempt {
       trailer.figures().ifPresent(controls::add);
     }
     found.totals = sums.totals(found.refusals, controls.stated());
+    found.nulls = nulls.counts();
     found.fingerprint = Optional.of(content.fingerprint());
     RefusedRecords.read(
         run.depot(),
@@ -200,6 +205,7 @@ final class FileAttempt {
         }
         found.count(batch);
         sums.add(batch);
+        nulls.add(batch);
         batch.rejects().forEach(wrongFile::add);
         batch.rejects().forEach(keep(rejects));
         if (drift.take(batch.seen())) { // else the table grows first
@@ -263,11 +269,32 @@ final class FileAttempt {
     if (beyond.isPresent()) {
       return settlement.refuse(content, rejects, beyond.get());
     }
+    Optional<String> unusual = unusual();
+    if (unusual.isPresent()) {
+      return settlement.refuse(content, rejects, unusual.get());
+    }
     if (found.read == 0) {
       throw Failure.file(file.path() + " has no rows")
           .hint("Ask the sender whether that is right; nothing was loaded");
     }
     return settlement.post(content, rejects);
+  }
+
+  /** Why the file's volume refuses it, if it does. */
+  private Optional<String> unusual() {
+    Volume volume =
+        new Volume(
+            file.path(),
+            Instant.now(),
+            found.read,
+            file.size(),
+            found.rejected,
+            found.loaded,
+            found.nulls);
+    return feed.policies()
+        .expectations()
+        .volume()
+        .flatMap(policy -> policy.refusal(volume, run.past()));
   }
 
   private Optional<String> beyondTolerance() {

@@ -5,6 +5,7 @@ import dev.dusky.core.tables.Refusals;
 import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /** The findings of an attempt so far. */
@@ -12,6 +13,7 @@ final class FileFindings {
 
   byte[] preamble = new byte[0];
   List<ControlTotal> totals = List.of();
+  Map<String, Long> nulls = Map.of();
   Refusals refusals = new Refusals(0);
   Optional<String> fingerprint = Optional.empty();
   long read;

@@ -12,6 +12,7 @@ import dev.dusky.core.tally.Tally;
 import java.math.BigDecimal;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /** Enters the outcome of an attempt in the ledger. */
@@ -92,6 +93,7 @@ final class FileSettlement {
             found.preamble,
             Optional.empty(),
             List.of(),
+            Map.of(),
             FileOutcome.Repeats.NONE,
             drift.all()),
         rejects);
@@ -120,6 +122,7 @@ final class FileSettlement {
         found.preamble,
         controls.expectedRows(),
         found.totals,
+        found.nulls,
         state == FileState.POSTED ? repeatsOf() : FileOutcome.Repeats.NONE,
         drift.all());
   }

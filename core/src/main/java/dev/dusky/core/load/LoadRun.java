@@ -2,7 +2,9 @@ package dev.dusky.core.load;
 
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.expect.Manifest;
+import dev.dusky.core.expect.Volume;
 import dev.dusky.core.feed.Feed;
+import java.util.List;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
 
@@ -17,6 +19,7 @@ import java.util.function.BooleanSupplier;
  * @param selection the files to load; default: all waiting files of the feed
  * @param retries whether what waits for a person is left alone, and what counts as unchanged
  * @param mostRows about how many rows of one file are read; what is behind them is left out
+ * @param past the volumes of earlier files, if the feed may refuse a file for its volume
  */
 public record LoadRun(
     Feed feed,
@@ -26,7 +29,8 @@ public record LoadRun(
     FeedFinder fitting,
     Optional<Selection> selection,
     RetryPolicy retries,
-    long mostRows) {
+    long mostRows,
+    List<Volume> past) {
 
   /** A load of all waiting files. */
   public static LoadRun of(Feed feed, Depot depot, LoadListener listener, BooleanSupplier stopped) {
@@ -38,37 +42,45 @@ public record LoadRun(
         FeedFinder.NONE,
         Optional.empty(),
         RetryPolicy.NONE,
-        Long.MAX_VALUE);
+        Long.MAX_VALUE,
+        List.of());
   }
 
   /** The same with files fetched in another way. */
   LoadRun withDepot(Depot other) {
-    return new LoadRun(feed, other, listener, stopped, fitting, selection, retries, mostRows);
+    return new LoadRun(feed, other, listener, stopped, fitting, selection, retries, mostRows, past);
   }
 
   /** The same with another form of the feed. */
   LoadRun withFeed(Feed other) {
-    return new LoadRun(other, depot, listener, stopped, fitting, selection, retries, mostRows);
+    return new LoadRun(
+        other, depot, listener, stopped, fitting, selection, retries, mostRows, past);
   }
 
   /** The same with the feeds that a wrong file may belong to. */
   public LoadRun withFitting(FeedFinder other) {
-    return new LoadRun(feed, depot, listener, stopped, other, selection, retries, mostRows);
+    return new LoadRun(feed, depot, listener, stopped, other, selection, retries, mostRows, past);
   }
 
   /** The same with these files only. */
   public LoadRun withSelection(Optional<Selection> other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, other, retries, mostRows);
+    return new LoadRun(feed, depot, listener, stopped, fitting, other, retries, mostRows, past);
   }
 
   /** The same leaving alone what waits for a person. */
   public LoadRun withRetries(RetryPolicy other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, selection, other, mostRows);
+    return new LoadRun(feed, depot, listener, stopped, fitting, selection, other, mostRows, past);
   }
 
   /** The same reading only the beginning of each file. */
   public LoadRun withMostRows(long other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, selection, retries, other);
+    return new LoadRun(feed, depot, listener, stopped, fitting, selection, retries, other, past);
+  }
+
+  /** The same with the volumes of earlier files. */
+  LoadRun withPast(List<Volume> other) {
+    return new LoadRun(
+        feed, depot, listener, stopped, fitting, selection, retries, mostRows, other);
   }
 
   /** Whether files are loaded although they may be posted. */

@@ -9,6 +9,7 @@ import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -53,6 +54,7 @@ record Revision(StagedFile file, FileEntry posted) {
               new byte[0],
               Optional.empty(),
               List.of(),
+              Map.of(),
               FileOutcome.Repeats.NONE,
               List.of()),
           none);

@@ -1,6 +1,7 @@
 package dev.dusky.core.rehearse;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.expect.Volume;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.ledger.DueFile;
@@ -58,6 +59,11 @@ public final class RehearsalLedger implements LoadLedger {
   @Override
   public Optional<FileEntry> twin(String feed, String fingerprint) {
     return rehearsal.booked() ? rehearsal.real().twin(feed, fingerprint) : Optional.empty();
+  }
+
+  @Override
+  public List<Volume> volumes(String feed, int most) {
+    return rehearsal.booked() ? rehearsal.real().volumes(feed, most) : List.of();
   }
 
   @Override

@@ -1,6 +1,5 @@
 package dev.dusky.core.report;
 
-import dev.dusky.core.expect.Volume;
 import dev.dusky.core.usage.UsageLine;
 import java.time.Instant;
 import java.util.Collection;
@@ -31,9 +30,6 @@ public interface ReportEntries {
 
   /** What loads and merges used that started in the period, by name and day (UTC). */
   List<UsageLine> usage(Instant since, Instant until);
-
-  /** The volumes of the files that a feed posted last, the newest first. */
-  List<Volume> volumes(String feed, int most);
 
   /** How many entries of files there are, of which {@link #files} gives the newest. */
   long fileCount(Collection<String> feeds, Instant since, Instant until);

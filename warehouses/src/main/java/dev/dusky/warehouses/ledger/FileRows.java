@@ -76,6 +76,7 @@ final class FileRows implements AutoCloseable {
     for (Settled file : files) {
       FileOutcome outcome = file.outcome();
       TotalRows.insert(connection, load.id(), file.fileId(), outcome.totals());
+      VolumeRows.insert(connection, load.id(), file.fileId(), outcome.nulls());
       RepeatRows.insert(connection, load.id(), file.fileId(), outcome.repeats());
       DriftRows.insert(connection, load.id(), file.fileId(), outcome.drifts());
     }

@@ -1,5 +1,6 @@
 package dev.dusky.warehouses.ledger;
 
+import dev.dusky.core.expect.Volume;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.ledger.DueFile;
@@ -131,6 +132,12 @@ public final class JdbcLedger implements Ledger {
                 database.dialect().pathFrom(),
                 database.dialect().pathOrder(),
                 most));
+  }
+
+  @Override
+  public List<Volume> volumes(String feed, int most) {
+    return database.transact(
+        "Reading the volumes of feed " + feed, h -> VolumeRows.last(h, feed, most));
   }
 
   @Override

@@ -1,6 +1,5 @@
 package dev.dusky.warehouses.report;
 
-import dev.dusky.core.expect.Volume;
 import dev.dusky.core.report.FileSum;
 import dev.dusky.core.report.RejectSum;
 import dev.dusky.core.report.ReportEntries;
@@ -227,27 +226,6 @@ public final class JdbcReportEntries implements ReportEntries {
             until,
             row -> row.getLong("entries"))
         .get(0);
-  }
-
-  @Override
-  public List<Volume> volumes(String feed, int most) {
-    return list(
-        """
-        select f.path, t.written_at, t.read_rows, t.stored_bytes, t.rejected_rows
-        from dusky.tally t join dusky.file f on f.file_id = t.file_id
-        where f.feed = any(:feeds) and t.state = 'posted'
-        order by t.written_at desc, t.load_id desc, t.file_id desc fetch first %d rows only"""
-            .formatted(most),
-        List.of(feed),
-        Instant.EPOCH,
-        Instant.EPOCH,
-        row ->
-            new Volume(
-                row.getString("path"),
-                row.getTimestamp("written_at").toInstant(),
-                row.getLong("read_rows"),
-                row.getLong("stored_bytes"),
-                row.getLong("rejected_rows")));
   }
 
   @Override
