@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.balance.Chains;
 import dev.dusky.core.balance.MergeProof;
 import dev.dusky.core.balance.MergeSum;
 import dev.dusky.core.failure.Failure;
@@ -102,6 +103,11 @@ abstract class MergeCasesContract extends MergeTesting {
     assertEquals(
         List.of("gap behind k 3 from 2026-03-01", "overlap behind k 1 from 2026-03-01"),
         proof(merge).chains());
+    Chains chains = warehouse().proofs().chains(merge).orElseThrow();
+    long open =
+        (long) query("select count(*) from dairy.target where valid_to is null").get(0).get(0);
+    assertEquals(List.of(3L, 6L, open), List.of(chains.keys(), chains.versions(), chains.open()));
+    assertEquals(Optional.empty(), warehouse().proofs().chains(merge()), "keeps no history");
   }
 
   @Test

@@ -7,10 +7,12 @@ import dev.dusky.app.workspace.UnusualFiles;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.advice.Advice;
 import dev.dusky.core.advice.Remedy;
+import dev.dusky.core.balance.Chains;
 import dev.dusky.core.balance.FeedBalance;
 import dev.dusky.core.balance.MergeBalance;
 import dev.dusky.core.concurrent.Errand;
 import dev.dusky.core.concurrent.Together;
+import dev.dusky.core.expect.Expected;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.DriftLine;
 import dev.dusky.core.ledger.Journal;
@@ -27,6 +29,7 @@ import dev.dusky.core.usage.UsageLine;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
+import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -97,6 +100,7 @@ public final class MakeReport {
         zone,
         workspace.warehouse().place(),
         states,
+        periods(feeds, states, since, now),
         settled,
         rejects,
         advice,
@@ -124,7 +128,30 @@ public final class MakeReport {
     BalanceBooks books = new BalanceBooks(workspace, false);
     List<FeedBalance> ofFeeds = books.feeds(feeds);
     List<MergeBalance> ofMerges = Together.map(merges, AT_ONCE, books::merge);
-    return new Report.Proof(Instant.now(), ofFeeds, ofMerges);
+    Map<String, Chains> chains = new HashMap<>();
+    for (Merge merge : merges) {
+      workspace.warehouse().proofs().chains(merge).ifPresent(c -> chains.put(merge.name(), c));
+    }
+    return new Report.Proof(Instant.now(), ofFeeds, ofMerges, chains);
+  }
+
+  /** The periods with expected files: as the feeds have them now, earlier ones by the ledger. */
+  private Map<String, List<Expected>> periods(
+      List<Feed> feeds, List<FeedStatus> states, Instant since, Instant now) {
+    Map<String, List<Expected>> periods = new HashMap<>();
+    for (int i = 0; i < feeds.size(); i++) {
+      List<Expected> recent = states.get(i).expected();
+      if (!recent.isEmpty()) {
+        Instant from = recent.get(0).begins();
+        List<Expected> all = new ArrayList<>();
+        FeedStatus.expectedByLedger(workspace, feeds.get(i), since, now).stream()
+            .filter(period -> period.begins().isBefore(from))
+            .forEach(all::add);
+        recent.stream().filter(period -> !period.begins().isBefore(since)).forEach(all::add);
+        periods.put(feeds.get(i).name(), all);
+      }
+    }
+    return periods;
   }
 
   private Map<String, String> advice(List<RejectSum> rejects) {

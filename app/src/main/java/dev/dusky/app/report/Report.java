@@ -2,8 +2,10 @@ package dev.dusky.app.report;
 
 import dev.dusky.app.config.Prices;
 import dev.dusky.app.workspace.FeedStatus;
+import dev.dusky.core.balance.Chains;
 import dev.dusky.core.balance.FeedBalance;
 import dev.dusky.core.balance.MergeBalance;
+import dev.dusky.core.expect.Expected;
 import dev.dusky.core.ledger.DriftLine;
 import dev.dusky.core.ledger.MergeLine;
 import dev.dusky.core.report.FileSum;
@@ -24,6 +26,7 @@ import java.util.Optional;
  * @param zone the time zone of its days
  * @param place the warehouse
  * @param feeds the feeds as they are now
+ * @param periods the periods for which files were expected, by feed, the earliest first
  * @param settled what was settled, by quarter of an hour
  * @param advice the first remedy of a reject by {@link #reason}
  * @param files the newest entries of files
@@ -39,6 +42,7 @@ public record Report(
     ZoneId zone,
     String place,
     List<FeedStatus> feeds,
+    Map<String, List<Expected>> periods,
     List<Settled> settled,
     List<RejectSum> rejects,
     Map<String, String> advice,
@@ -55,8 +59,10 @@ public record Report(
    * The ledger against tables and targets.
    *
    * @param at when they were compared
+   * @param chains the chains of versions of merges that keep a history, by merge
    */
-  public record Proof(Instant at, List<FeedBalance> feeds, List<MergeBalance> merges) {}
+  public record Proof(
+      Instant at, List<FeedBalance> feeds, List<MergeBalance> merges, Map<String, Chains> chains) {}
 
   /** What {@link #advice} knows a reason by. */
   public static String reason(String feed, String column, String code) {

@@ -3,15 +3,18 @@ package dev.dusky.cli.page;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.dusky.app.report.Report;
+import dev.dusky.core.expect.Expected;
 import dev.dusky.core.report.Settled;
 import java.time.LocalDate;
 import java.time.ZonedDateTime;
 import java.time.temporal.ChronoUnit;
 import java.util.Arrays;
+import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.IntStream;
 
 /**
@@ -36,6 +39,10 @@ final class PageFigures {
           "reversed",
           "bytes",
           "millis");
+
+  /** The verdicts of periods that the page marks. */
+  private static final Set<Expected.Verdict> SHOWN =
+      EnumSet.of(Expected.Verdict.MISSING, Expected.Verdict.LATE, Expected.Verdict.TOO_MANY);
 
   private final Report report;
   private final List<String> feeds;
@@ -98,11 +105,38 @@ final class PageFigures {
               : dayOf[i] * 24 + report.settled().get(i).begins().atZone(report.zone()).getHour();
     }
     json.put("hourly", columns(days * 24, hours));
+    json.put("expected", expected());
     try {
       return inPage(new ObjectMapper().writeValueAsString(json));
     } catch (JsonProcessingException e) {
       throw new IllegalStateException("numbers and names are always JSON", e);
     }
+  }
+
+  /**
+   * By feed with a timetable, the days with a period that is not whole: day, verdict, came, due.
+   */
+  private Map<Integer, List<Object[]>> expected() {
+    Map<Integer, List<Object[]>> all = new LinkedHashMap<>();
+    report
+        .periods()
+        .forEach(
+            (feed, periods) ->
+                all.put(
+                    feed(feed),
+                    periods.stream()
+                        .filter(period -> SHOWN.contains(period.verdict()))
+                        .map(
+                            period ->
+                                new Object[] {
+                                  day(period.begins().atZone(report.zone())),
+                                  period.verdict().label(),
+                                  period.period(),
+                                  period.came(),
+                                  period.files()
+                                })
+                        .toList()));
+    return all;
   }
 
   /** JSON without characters that end a script element or open a comment in one. */

@@ -160,7 +160,11 @@
       const some = values.filter((n) => n > 0).sort((a, b) => a - b);
       const usual = some.length ? some[Math.floor(some.length / 2)] : 1;
       const begun = values.findIndex((n) => n > 0), last = values.findLastIndex((n) => n > 0);
-      const gaps = values.map((n, i) => n === 0 && begun >= 0 && i > begun && i < last ? i : -1).filter((i) => i >= 0);
+      const periods = (data.expected[feed] ?? []).map(([day, ...rest]) => [day - from, ...rest]).filter(([day]) => day >= 0);
+      const of = (...verdicts) => [...new Set(periods.filter((period) => verdicts.includes(period[1])).map(([day]) => day))];
+      const gaps = data.expected[feed] ? of("missing")
+        : values.map((n, i) => n === 0 && begun >= 0 && i > begun && i < last ? i : -1).filter((i) => i >= 0);
+      const odd = of("late", "too many").filter((i) => !gaps.includes(i));
       const tr = element("tr", undefined, body);
       const th = element("th", name, tr);
       th.scope = "row";
@@ -170,7 +174,7 @@
       canvas.height = 18 * sharp;
       canvas.style.width = width * view.period + "px";
       canvas.setAttribute("role", "img");
-      canvas.setAttribute("aria-label", some.length + " of " + view.period + " days with files, " + gaps.length + " gaps");
+      canvas.setAttribute("aria-label", some.length + " of " + view.period + " days with files, " + gaps.length + " gaps, " + odd.length + " late or too many");
       const pen = canvas.getContext("2d");
       pen.scale(sharp, sharp);
       const gap = width > 4 ? 1 : 0;
@@ -185,15 +189,21 @@
         if (width > 4) pen.strokeRect(i * width + 0.5, 2.5, width - gap - 1, 13);
         else { pen.fillStyle = css("bad"); pen.fillRect(i * width, 2, width, 14); }
       }
+      pen.strokeStyle = pen.fillStyle = css("ink");
+      for (const i of odd) {
+        for (let y = 3; y < 15; y += 4) pen.fillRect(i * width + Math.floor((width - gap) / 2) - 1, y, 2, 2);
+      }
       const at = (event) => Math.min(view.period - 1, Math.max(0, Math.floor(event.offsetX / width)));
       canvas.addEventListener("mousemove", (event) => {
-        const i = at(event), text = name + ", " + dayText(from + i) + ": " + count(values[i]) + (values[i] === 1 ? " file" : " files");
+        const i = at(event), text = name + ", " + dayText(from + i) + ": " + count(values[i]) + (values[i] === 1 ? " file" : " files")
+          + periods.filter(([day]) => day === i).map(([, verdict, period, came, due]) => "; " + period + ": " + verdict + ", " + came + " of " + due).join("");
         canvas.title = text;
         byId("day-told").textContent = text;
       });
       canvas.addEventListener("click", (event) => show(from + at(event), feed));
       element("td", some.length + " of " + view.period, tr).className = "n";
       element("td", String(gaps.length), tr).className = "n";
+      element("td", data.expected[feed] ? String(odd.length) : "-", tr).className = "n";
       element("td", gaps.length ? dayText(from + gaps[gaps.length - 1]) : "", tr);
     });
   };

@@ -10,6 +10,8 @@ import dev.dusky.app.config.Prices;
 import dev.dusky.app.report.Need;
 import dev.dusky.app.report.Report;
 import dev.dusky.app.workspace.FeedStatus;
+import dev.dusky.core.balance.Chains;
+import dev.dusky.core.expect.Expected;
 import dev.dusky.core.ledger.DriftLine;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.PostedSummary;
@@ -70,6 +72,11 @@ class ReportPageTest {
         List.of());
   }
 
+  private static Expected period(String words, Expected.Verdict verdict) {
+    Instant begins = Instant.parse("2026-03-27T23:00:00Z");
+    return new Expected(words, begins, begins, 2, 2, 1, Optional.of(MADE), verdict);
+  }
+
   private static Report report(
       List<String> feeds, List<Settled> settled, List<FileSum> files, List<RejectSum> rejects) {
     String first = feeds.get(0);
@@ -79,6 +86,7 @@ class ReportPageTest {
         VIENNA,
         "jdbc:h2:" + first,
         feeds.stream().map(ReportPageTest::feed).toList(),
+        Map.of(first, List.of(period(first, Expected.Verdict.LATE))),
         settled,
         rejects,
         Map.of(Report.reason(first, first, first), first),
@@ -108,7 +116,12 @@ class ReportPageTest {
                 BigDecimal.ONE,
                 BigDecimal.ZERO,
                 BigDecimal.TEN)),
-        Optional.empty(),
+        Optional.of(
+            new Report.Proof(
+                MADE,
+                List.of(),
+                List.of(),
+                Map.of(first, new Chains(List.of(new Chains.Length(1, 20, 20)))))),
         List.of(new Need(first, true, first, "dusky files " + first)));
   }
 
@@ -260,6 +273,7 @@ class ReportPageTest {
             VIENNA,
             "here",
             feeds.stream().map(ReportPageTest::feed).toList(),
+            Map.of(),
             settled,
             List.of(),
             Map.of(),
@@ -274,5 +288,35 @@ class ReportPageTest {
     int size =
         new ReportPage().write(year).getBytes(java.nio.charset.StandardCharsets.UTF_8).length;
     assertTrue(size < 2_000_000, "the page has " + size + " bytes");
+  }
+
+  @Test
+  void daysThatLackFilesOrHaveThemLateAreInTheFigures() throws Exception {
+    Report report = report(List.of("dockets"), List.of(), List.of(), List.of());
+    JsonNode expected = figures(new ReportPage().write(report)).get("expected");
+    assertEquals("[[28,\"late\",\"dockets\",2,2]]", expected.get("0").toString());
+  }
+
+  @Test
+  void aHistoryShowsItsKeysByTheNumberOfTheirVersions() {
+    List<Chains.Length> lengths = new ArrayList<>();
+    for (int versions = 1; versions <= 12; versions++) {
+      lengths.add(new Chains.Length(versions, 1000 - versions, 500));
+    }
+    Chains chains = new Chains(lengths);
+    Report plain = report(List.of("farm"), List.of(), List.of(), List.of());
+    PageParts parts = new PageParts(plain, new PageFigures(plain));
+    Map<String, Object> row =
+        parts
+            .histories(new Report.Proof(MADE, List.of(), List.of(), Map.of("farm", chains)))
+            .get(0);
+    assertEquals("11 922", row.get("keys"));
+    assertEquals("12", row.get("longest"));
+    List<?> shown = (List<?>) row.get("lengths");
+    assertEquals(8, shown.size());
+    assertTrue(shown.get(0).toString().contains("of=1, count=999, width=100"), shown.toString());
+    assertTrue(shown.get(7).toString().contains("of=8 or more, count=4 950"), shown.toString());
+    String page = new ReportPage().write(plain);
+    assertTrue(page.contains("<h3>Chains of versions</h3>"));
   }
 }

@@ -28,4 +28,7 @@ public interface Proofs {
 
   /** Compares the ledger of a merge with its tables; empty if its target does not exist. */
   Optional<MergeProof> merge(Merge merge);
+
+  /** The chains in the target of a merge; empty if it keeps no history or its target is absent. */
+  Optional<Chains> chains(Merge merge);
 }

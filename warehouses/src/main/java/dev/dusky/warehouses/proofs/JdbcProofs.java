@@ -1,5 +1,6 @@
 package dev.dusky.warehouses.proofs;
 
+import dev.dusky.core.balance.Chains;
 import dev.dusky.core.balance.FeedProof;
 import dev.dusky.core.balance.Landing;
 import dev.dusky.core.balance.MergeProof;
@@ -41,5 +42,10 @@ public final class JdbcProofs implements Proofs {
   @Override
   public Optional<MergeProof> merge(Merge merge) {
     return merges.prove(merge);
+  }
+
+  @Override
+  public Optional<Chains> chains(Merge merge) {
+    return merges.chains(merge);
   }
 }

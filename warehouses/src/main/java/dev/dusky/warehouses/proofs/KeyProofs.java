@@ -1,5 +1,6 @@
 package dev.dusky.warehouses.proofs;
 
+import dev.dusky.core.balance.Chains;
 import dev.dusky.core.merge.ExistingPolicy.History;
 import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Merge;
@@ -77,6 +78,31 @@ final class KeyProofs {
                 from,
                 target,
                 SHOWN));
+  }
+
+  /** How many keys have how many versions. */
+  static Chains lengths(Handle handle, Merge merge, History history, String target) {
+    return new Chains(
+        handle
+            .createQuery(
+                """
+                select dusky_versions, count(*) as dusky_keys, sum(dusky_open) as dusky_open_versions
+                from (
+                  select count(*) as dusky_versions,
+                    sum(case when t.%s is null then 1 else 0 end) as dusky_open
+                  from %s t group by %s
+                ) c group by dusky_versions order by dusky_versions"""
+                    .formatted(
+                        Identifiers.quote(history.until()),
+                        target,
+                        Identifiers.list("t", merge.key())))
+            .map(
+                (row, context) ->
+                    new Chains.Length(
+                        row.getLong("dusky_versions"),
+                        row.getLong("dusky_keys"),
+                        row.getLong("dusky_open_versions")))
+            .list());
   }
 
   private static List<String> some(Handle handle, String sql) {

@@ -1,5 +1,6 @@
 package dev.dusky.warehouses.proofs;
 
+import dev.dusky.core.balance.Chains;
 import dev.dusky.core.balance.MergeProof;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
@@ -78,6 +79,19 @@ final class MergeProofs {
     }
     return database.look(
         "Proving merge " + merge.name(), h -> Optional.of(new OneMerge(h, merge).prove()));
+  }
+
+  /** The chains of a history; empty if there is none, or no target. */
+  Optional<Chains> chains(Merge merge) {
+    if (merge.history().isEmpty() || tables.shape(merge.into()).isEmpty()) {
+      return Optional.empty();
+    }
+    return database.look(
+        "Counting the versions of merge " + merge.name(),
+        h ->
+            Optional.of(
+                KeyProofs.lengths(
+                    h, merge, merge.history().get(), Identifiers.quote(merge.into()))));
   }
 
   /** The proof of one merge. */
