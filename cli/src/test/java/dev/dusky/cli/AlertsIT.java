@@ -9,12 +9,13 @@ import dev.dusky.app.http.Answers;
 import dev.dusky.app.http.HttpService;
 import dev.dusky.cli.Program.Run;
 import java.net.InetSocketAddress;
+import java.nio.file.Files;
 import java.util.ArrayList;
 import java.util.Collections;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.AfterEach;
@@ -25,6 +26,9 @@ import org.junit.jupiter.api.Test;
 class AlertsIT extends ProcessTesting {
 
   private static final int FEEDS = 6;
+
+  /** How many processes are killed while they watch. */
+  private static final int ROUNDS = Integer.getInteger("dusky.rounds", 2);
 
   private final List<JsonNode> told = Collections.synchronizedList(new ArrayList<>());
   private HttpService hook;
@@ -56,7 +60,7 @@ class AlertsIT extends ProcessTesting {
     hook.close();
   }
 
-  private void configure(int port) throws Exception {
+  private void configure(int port, int feeds) throws Exception {
     StringBuilder yaml =
         new StringBuilder(
             """
@@ -64,11 +68,12 @@ class AlertsIT extends ProcessTesting {
             depots: { yard: "file:./intake" }
             layouts: { csv: { kind: delimited } }
             alerts:
+              group: 100ms
               to: { duty: { webhook: "http://127.0.0.1:%d/" } }
             feeds:
             """
                 .formatted(server.getPort(), database, port));
-    for (int i = 0; i < FEEDS; i++) {
+    for (int i = 0; i < feeds; i++) {
       yaml.append(
           "  f%d: { depot: yard, files: \"f%d/*.csv\", layout: csv, into: intake.f%d, create: true, columns: { no: bigint not null } }\n"
               .formatted(i, i, i));
@@ -84,7 +89,7 @@ class AlertsIT extends ProcessTesting {
 
   @Test
   void anAlertIsOpenedChangedAndOver() throws Exception {
-    configure(hook.port());
+    configure(hook.port(), FEEDS);
     dusky.file("intake/f0/a.csv", "no\nx\n");
     Program within = Program.within(folder);
     within.run("load", "f0").expect(1);
@@ -115,45 +120,54 @@ class AlertsIT extends ProcessTesting {
     within.run("alerts", "--try").expect(0);
     assertEquals("dev.dusky.alert.trial trial", words().get(1));
     within.run("alerts", "--try", "nobody").expect(2);
-    configure(1);
+    configure(1, FEEDS);
     assertTrue(within.run("alerts", "--try").expect(3).err().contains("did not take a trial"));
   }
 
-  /** Whenever processes are killed, each alert is entered once and told, with one identity. */
+  /** Four processes watch and are killed at random; each alert has one identity and is received. */
   @Test
   void killedProcessesTellEachAlertOnce() throws Exception {
-    configure(1);
-    for (int i = 0; i < FEEDS; i++) {
-      dusky.file("intake/f%d/a.csv".formatted(i), "no\nx\n");
-    }
-    Program.within(folder).run("load").expect(1);
-    // The alerts are entered by the load, and not taken by the target.
-    Program.within(folder)
-        .run("sql", "update dusky.alert_message set due_at = now(), attempts = 0")
-        .expect(0);
-    configure(hook.port());
+    int alerts = FEEDS * ROUNDS;
+    configure(hook.port(), alerts);
+    Files.createDirectories(folder.resolve("intake"));
+    Program.within(folder).run("files").expect(0);
     Random random = new Random(5);
-    int kills = 0;
-    for (int round = 0; round < 2; round++) {
-      List<Process> processes = new ArrayList<>();
+    List<Process> processes = new ArrayList<>();
+    try {
       for (int i = 0; i < 4; i++) {
-        processes.add(dusky.start("alerts", "--look"));
+        processes.add(dusky.start("watch", "--interval", "200ms"));
       }
-      for (Process process : processes) {
-        if (!process.waitFor(400 + random.nextInt(700), TimeUnit.MILLISECONDS)) {
-          process.destroyForcibly().waitFor();
-          kills++;
+      for (int round = 0; round < ROUNDS; round++) {
+        for (int i = round * FEEDS; i < (round + 1) * FEEDS; i++) {
+          dusky.file("intake/f%d/a.csv".formatted(i), "no\nx\n");
         }
+        while (ask("select count(*) from dusky.alert") < (round + 0.5) * FEEDS) {
+          assertTrue(processes.stream().anyMatch(Process::isAlive));
+        }
+        int victim = random.nextInt(4);
+        processes.get(victim).waitFor(random.nextInt(300), TimeUnit.MILLISECONDS);
+        processes.get(victim).destroyForcibly().waitFor();
+        processes.set(victim, dusky.start("watch", "--interval", "200ms"));
+      }
+      while (ask("select count(*) from dusky.alert_message where state = 'sent'") < alerts) {
+        assertTrue(processes.stream().anyMatch(Process::isAlive));
+      }
+    } finally {
+      for (Process process : processes) {
+        process.destroyForcibly().waitFor();
       }
     }
-    Program.within(folder).run("alerts", "--look").expect(0);
-    Map<String, Integer> byId = new HashMap<>();
-    told.forEach(e -> byId.merge(e.path("id").asText(), 1, Integer::sum));
-    assertEquals(FEEDS, ask("select count(*) from dusky.alert"));
-    assertEquals(FEEDS, ask("select count(*) from dusky.alert_message where state = 'sent'"));
-    assertEquals(FEEDS, ask("select count(*) from dusky.alert_message"));
-    assertEquals(FEEDS, byId.size(), new TreeSet<>(byId.keySet()).toString());
-    int again = told.size() - FEEDS;
-    assertTrue(again <= kills, again + " were told again by " + kills + " kills");
+    Set<String> ids = new TreeSet<>();
+    Set<String> subjects = new TreeSet<>();
+    for (JsonNode event : List.copyOf(told)) {
+      ids.add(event.path("id").asText());
+      subjects.add(event.path("subject").asText());
+    }
+    assertEquals(alerts, ask("select count(*) from dusky.alert"));
+    assertEquals(alerts, ask("select count(*) from dusky.alert_message"));
+    assertEquals(alerts, ids.size(), ids.toString());
+    assertEquals(alerts, subjects.size(), subjects.toString());
+    int again = told.size() - alerts;
+    assertTrue(again <= ROUNDS, again + " were sent again by " + ROUNDS + " kills");
   }
 }

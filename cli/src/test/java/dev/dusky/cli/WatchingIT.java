@@ -381,6 +381,8 @@ class WatchingIT extends ProcessTesting {
                         .replace("    create:", "    afterwards: remove\n    create:"))
             .file("watch.sh", "stty -g >before; \"$@\"; echo $? >code; stty -g >after\n");
     arrive("a/1.csv", 0, 5);
+    Files.setLastModifiedTime(
+        folder.resolve("intake/a/1.csv"), FileTime.from(Instant.now().minusSeconds(10)));
     Process process = dusky.onTerminal("bash", "watch.sh").start("watch", "--interval", "100ms");
     CompletableFuture<String> screen =
         CompletableFuture.supplyAsync(() -> Program.text(process.getInputStream()));

@@ -55,7 +55,7 @@ class HabitGuessTest {
   /** Every file that suggested a timetable is in time by it, and none of its periods is short. */
   @Test
   void theSuggestedTimetableHoldsForTheFilesThatSuggestedIt() {
-    for (int round = 0; round < 50; round++) {
+    for (int round = 0; round < 12; round++) {
       int days = 7 + random.nextInt(40);
       int each = 1 + random.nextInt(30);
       int latest = 1 + random.nextInt(3000);
