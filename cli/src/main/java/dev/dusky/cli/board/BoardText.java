@@ -3,7 +3,7 @@ package dev.dusky.cli.board;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.watch.WatchEvent;
 import dev.dusky.cli.render.Bar;
-import dev.dusky.cli.render.InHand;
+import dev.dusky.cli.render.FileInProgress;
 import dev.dusky.cli.render.Style;
 import dev.dusky.cli.render.TableText;
 import dev.dusky.core.text.SafeText;
@@ -34,8 +34,10 @@ final class BoardText {
 
   private static final int BAR = 10;
 
-  /** The width of files in hand, kept while there are none, so that the columns stay in place. */
-  private static final int IN_HAND = BAR + " 100%  12 files".length();
+  /**
+   * The width of files in progress, kept while there are none, so that the columns stay in place.
+   */
+  private static final int IN_PROGRESS = BAR + " 100%  12 files".length();
 
   private static final DateTimeFormatter TIME =
       DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ROOT).withZone(ZoneOffset.UTC);
@@ -47,7 +49,7 @@ final class BoardText {
     FEED("feed"),
     NOW("=now"),
     WAITING(">waiting"),
-    IN_HAND("=in hand"),
+    IN_PROGRESS("=in progress"),
     REJECTS(">rejects"),
     HELD(">held"),
     LAST_POST(">last post"),
@@ -159,7 +161,7 @@ final class BoardText {
                 Part.FEED,
                 Part.NOW,
                 Part.WAITING,
-                Part.IN_HAND,
+                Part.IN_PROGRESS,
                 Part.SPEED,
                 Part.REJECTS,
                 Part.HELD,
@@ -191,7 +193,7 @@ final class BoardText {
       case FEED -> feed.name();
       case NOW -> feed.word();
       case WAITING -> feed.waiting().map(Figures::count).orElse("?");
-      case IN_HAND -> inHand(feed.inHand());
+      case IN_PROGRESS -> inProgress(feed.inProgress());
       case REJECTS -> Figures.count(feed.rejects());
       case HELD -> Figures.count(feed.held());
       case LAST_POST -> feed.lastPost().map(this::ago).orElse("never");
@@ -203,13 +205,13 @@ final class BoardText {
     };
   }
 
-  private static String inHand(List<InHand> files) {
+  private static String inProgress(List<FileInProgress> files) {
     if (files.isEmpty()) {
-      return "-" + " ".repeat(IN_HAND - 1);
+      return "-" + " ".repeat(IN_PROGRESS - 1);
     }
-    long bytes = files.stream().mapToLong(InHand::bytes).sum();
-    long done = files.stream().mapToLong(InHand::done).sum();
-    double share = new InHand("", bytes, done, 0).share();
+    long bytes = files.stream().mapToLong(FileInProgress::bytes).sum();
+    long done = files.stream().mapToLong(FileInProgress::done).sum();
+    double share = new FileInProgress("", bytes, done, 0).share();
     return "%s %3d%%  %s"
         .formatted(
             Bar.of(share, BAR), Math.round(share * 100), Figures.plural(files.size(), "file"));

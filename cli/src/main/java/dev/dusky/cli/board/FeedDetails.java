@@ -3,7 +3,7 @@ package dev.dusky.cli.board;
 import dev.dusky.app.figures.Figures;
 import dev.dusky.app.watch.WatchEvent;
 import dev.dusky.cli.render.Bar;
-import dev.dusky.cli.render.InHand;
+import dev.dusky.cli.render.FileInProgress;
 import dev.dusky.cli.render.Style;
 import dev.dusky.core.text.SafeText;
 import java.util.ArrayList;
@@ -11,13 +11,14 @@ import java.util.List;
 import java.util.stream.Stream;
 
 /**
- * One feed in detail: its files in hand, what needs a person and the command for it, its events.
+ * One feed in detail: its files in progress, what needs a person and the command for it, its
+ * events.
  */
 final class FeedDetails {
 
   private static final int BAR = 20;
 
-  /** The files in hand that are shown one by one. */
+  /** The files in progress that are shown one by one. */
   private static final int FILES = 12;
 
   private final Style style;
@@ -51,7 +52,8 @@ final class FeedDetails {
     need(lines, feed.revised(), "file", "revised", files + " --state revised");
     need(lines, feed.missing(), "file", "missing", files + " --missing");
     need(lines, feed.rejects(), "reject", "open", "dusky rejects " + feed.name());
-    for (InHand file : feed.inHand().subList(0, Math.min(FILES, feed.inHand().size()))) {
+    for (FileInProgress file :
+        feed.inProgress().subList(0, Math.min(FILES, feed.inProgress().size()))) {
       lines.add(
           "  %s %3d%%  %s  %s  %s"
               .formatted(
@@ -61,8 +63,8 @@ final class FeedDetails {
                   Figures.plural(file.rows(), "row"),
                   SafeText.line(file.path())));
     }
-    if (feed.inHand().size() > FILES) {
-      lines.add("  and %d more".formatted(feed.inHand().size() - FILES));
+    if (feed.inProgress().size() > FILES) {
+      lines.add("  and %d more".formatted(feed.inProgress().size() - FILES));
     }
     List<WatchEvent> events =
         view.events().stream().filter(event -> event.name().equals(feed.name())).toList();

@@ -1,7 +1,7 @@
 package dev.dusky.cli.board;
 
 import dev.dusky.app.workspace.FeedStatus;
-import dev.dusky.cli.render.InHand;
+import dev.dusky.cli.render.FileInProgress;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
@@ -16,11 +16,11 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 
-/** Follows one feed while it is watched: the files in hand, and what the last listing found. */
+/** Follows one feed while it is watched: the files in progress, and what the last listing found. */
 final class FeedProgress implements LoadListener {
 
   private final Feed feed;
-  private final Map<String, InHand> inHand = new LinkedHashMap<>();
+  private final Map<String, FileInProgress> inProgress = new LinkedHashMap<>();
   private Optional<FeedStatus> status = Optional.empty();
   private Optional<Instant> posted = Optional.empty();
   private Optional<String> failure = Optional.empty();
@@ -54,18 +54,18 @@ final class FeedProgress implements LoadListener {
     if (begunNanos == 0) {
       begunNanos = System.nanoTime();
     }
-    inHand.put(file.path(), new InHand(file.path(), file.size(), 0, 0));
+    inProgress.put(file.path(), new FileInProgress(file.path(), file.size(), 0, 0));
   }
 
   @Override
   public synchronized void progress(StagedFile file, long read, long storedBytes) {
-    inHand.computeIfPresent(
-        file.path(), (path, known) -> new InHand(path, known.bytes(), storedBytes, read));
+    inProgress.computeIfPresent(
+        file.path(), (path, known) -> new FileInProgress(path, known.bytes(), storedBytes, read));
     speed();
   }
 
   private void speed() {
-    long read = rows + inHand.values().stream().mapToLong(InHand::rows).sum();
+    long read = rows + inProgress.values().stream().mapToLong(FileInProgress::rows).sum();
     double seconds = (System.nanoTime() - begunNanos) / 1e9;
     if (read > 0 && seconds > 0) {
       perSecond = read / seconds;
@@ -74,7 +74,7 @@ final class FeedProgress implements LoadListener {
 
   @Override
   public synchronized void finished(FileResult result) {
-    inHand.remove(result.file().path());
+    inProgress.remove(result.file().path());
     FileState state = result.state();
     if (state == FileState.WAITING) {
       return;
@@ -110,10 +110,10 @@ final class FeedProgress implements LoadListener {
     failure = Optional.of(text);
   }
 
-  /** What was in hand when a scan ended is not any more, however it ended. */
+  /** Nothing is in progress once a scan has ended, however it ended. */
   private void ended() {
     scanning = false;
-    inHand.clear();
+    inProgress.clear();
   }
 
   /** Takes what a listing found. */
@@ -137,7 +137,7 @@ final class FeedProgress implements LoadListener {
         feed.name(),
         word(failures),
         status.filter(s -> s.unlisted().isEmpty()).map(s -> Math.max(0, s.waiting() - settled)),
-        new ArrayList<>(inHand.values()),
+        new ArrayList<>(inProgress.values()),
         perSecond,
         rejects + status.map(s -> s.posted().openRejects()).orElse(0L),
         refused + count(FileState.REFUSED),
@@ -157,7 +157,7 @@ final class FeedProgress implements LoadListener {
   }
 
   private String word(int failures) {
-    if (!inHand.isEmpty()) {
+    if (!inProgress.isEmpty()) {
       return "loading";
     }
     if (scanning) {

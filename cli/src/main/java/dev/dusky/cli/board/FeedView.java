@@ -1,6 +1,6 @@
 package dev.dusky.cli.board;
 
-import dev.dusky.cli.render.InHand;
+import dev.dusky.cli.render.FileInProgress;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -12,7 +12,7 @@ import java.util.Optional;
  * @param name its name
  * @param word what it does now, in one word
  * @param waiting how many files wait; empty until its depot was listed
- * @param inHand the files being loaded, the first started first
+ * @param inProgress the files being loaded, the first started first
  * @param perSecond the rows read per second by the running load, or by the last one
  * @param rejects how many rejects are open
  * @param refused how many files were refused and wait for a person
@@ -30,7 +30,7 @@ record FeedView(
     String name,
     String word,
     Optional<Long> waiting,
-    List<InHand> inHand,
+    List<FileInProgress> inProgress,
     double perSecond,
     long rejects,
     long refused,

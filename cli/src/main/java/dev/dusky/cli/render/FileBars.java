@@ -31,7 +31,7 @@ final class FileBars {
   private final boolean silent;
   private final int width;
   private final String feed;
-  private final Map<String, InHand> inHand = new LinkedHashMap<>();
+  private final Map<String, FileInProgress> inProgress = new LinkedHashMap<>();
   private final long startNanos = System.nanoTime();
   private long lastNanos = startNanos;
   private long posted;
@@ -49,11 +49,11 @@ final class FileBars {
   }
 
   void started(StagedFile file) {
-    inHand.put(file.path(), new InHand(file.path(), file.size(), 0, 0));
+    inProgress.put(file.path(), new FileInProgress(file.path(), file.size(), 0, 0));
   }
 
   void progress(StagedFile file, long read, long storedBytes) {
-    inHand.put(file.path(), new InHand(file.path(), file.size(), storedBytes, read));
+    inProgress.put(file.path(), new FileInProgress(file.path(), file.size(), storedBytes, read));
     long now = System.nanoTime();
     if (silent || now - lastNanos < (shown ? EVERY_NANOS : LOGGED_EVERY_NANOS)) {
       return;
@@ -67,7 +67,7 @@ final class FileBars {
   }
 
   void finished(StagedFile file, FileState state) {
-    InHand done = inHand.remove(file.path());
+    FileInProgress done = inProgress.remove(file.path());
     if (done != null) {
       bytes += done.bytes();
       rows += done.rows();
@@ -78,7 +78,7 @@ final class FileBars {
 
   private void draw() {
     List<String> lines = new ArrayList<>();
-    for (InHand file : inHand.values()) {
+    for (FileInProgress file : inProgress.values()) {
       if (lines.size() == MOST_BARS) {
         break;
       }
@@ -108,15 +108,15 @@ final class FileBars {
   }
 
   private String summary() {
-    long doneBytes = bytes + inHand.values().stream().mapToLong(InHand::done).sum();
-    long doneRows = rows + inHand.values().stream().mapToLong(InHand::rows).sum();
+    long doneBytes = bytes + inProgress.values().stream().mapToLong(FileInProgress::done).sum();
+    long doneRows = rows + inProgress.values().stream().mapToLong(FileInProgress::rows).sum();
     Duration elapsed = Duration.ofNanos(System.nanoTime() - startNanos);
-    return "  %s  %s posted%s, %s in hand  %s  %s/s  %s rows  %s"
+    return "  %s  %s posted%s, %s in progress  %s  %s/s  %s rows  %s"
         .formatted(
             feed,
             Figures.plural(posted, "file"),
             others == 0 ? "" : ", " + Figures.count(others) + " not",
-            Figures.count(inHand.size()),
+            Figures.count(inProgress.size()),
             Figures.bytes(doneBytes),
             Figures.bytes((long) (doneBytes * 1e9 / Math.max(1, elapsed.toNanos()))),
             Figures.count(doneRows),

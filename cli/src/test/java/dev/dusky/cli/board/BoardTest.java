@@ -9,7 +9,7 @@ import dev.dusky.app.watch.WatchControl;
 import dev.dusky.app.watch.WatchEvent;
 import dev.dusky.app.watch.WatchEvent.Level;
 import dev.dusky.app.workspace.FeedStatus;
-import dev.dusky.cli.render.InHand;
+import dev.dusky.cli.render.FileInProgress;
 import dev.dusky.cli.render.Style;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.feed.Feed;
@@ -51,7 +51,9 @@ class BoardTest {
         number % 3 == 0 ? "loading" : "current",
         number % 5 == 0 ? Optional.empty() : Optional.of((long) number),
         number % 3 == 0
-            ? List.of(new InHand(HOSTILE, 1000, 10L * number, 5), new InHand("x", 0, 0, 0))
+            ? List.of(
+                new FileInProgress(HOSTILE, 1000, 10L * number, 5),
+                new FileInProgress("x", 0, 0, 0))
             : List.of(),
         1234.5 * number,
         number,
@@ -107,7 +109,8 @@ class BoardTest {
   @Test
   void aNarrowTerminalShowsTheImportantColumnsOnly() {
     String wide = new BoardText(new Style(false), view(3, 0)).lines(140, 20, 0, false).get(3);
-    assertTrue(wide.matches(".*feed +now +waiting +in hand +rows/s +rejects +held .*next.*"), wide);
+    assertTrue(
+        wide.matches(".*feed +now +waiting +in progress +rows/s +rejects +held .*next.*"), wide);
     String narrow = new BoardText(new Style(false), view(3, 0)).lines(30, 20, 0, false).get(3);
     assertTrue(narrow.matches(".*feed +now +waiting"), narrow);
   }
@@ -162,7 +165,8 @@ class BoardTest {
     files.started(file("b"));
     files.progress(file("a"), 40, 60);
     assertEquals(
-        List.of(new InHand("a", 100, 60, 40), new InHand("b", 100, 0, 0)), only(state).inHand());
+        List.of(new FileInProgress("a", 100, 60, 40), new FileInProgress("b", 100, 0, 0)),
+        only(state).inProgress());
     assertEquals("loading", only(state).word());
     files.finished(result("a", FileState.POSTED, Tally.posted(50, 46, 4, 0)));
     files.finished(result("b", FileState.REFUSED, Tally.refused(50, 3, 0)));

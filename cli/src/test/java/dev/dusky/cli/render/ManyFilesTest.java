@@ -105,7 +105,7 @@ class ManyFilesTest {
       assertTrue(drawn.contains("\u2501\u2500"), drawn);
       assertTrue(drawn.contains(" 50%    1.0 kB  milk/3.csv"), drawn);
       assertEquals(9, drawn.lines().count(), "eight bars and the sum: " + drawn);
-      assertTrue(drawn.contains("milk  0 files posted, 12 in hand  500 B"), drawn);
+      assertTrue(drawn.contains("milk  0 files posted, 12 in progress  500 B"), drawn);
       assertTrue(drawn.lines().allMatch(line -> line.length() < 60), drawn);
       listener.finished(result(3, FileState.REFUSED));
       assertTrue(err.toString(StandardCharsets.UTF_8).endsWith("\u001b[8A\r\u001b[J"), "cleared");

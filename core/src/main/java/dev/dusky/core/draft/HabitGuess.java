@@ -35,7 +35,7 @@ public final class HabitGuess {
 
   private static final double ALIKE = 0.9;
 
-  /** Of the periods this part must have files that were written at a time of their own. */
+  /** Of the periods this part must have files that were written on separate days. */
   private static final double WRITTEN_APART = 0.75;
 
   /** Added to the latest time seen, before it is rounded up to a half hour. */
@@ -128,7 +128,7 @@ public final class HabitGuess {
     int usual = counts[counts.length / 2];
     boolean same = Arrays.stream(counts).filter(c -> c == usual).count() >= ALIKE * counts.length;
     if (periods.size() < LEAST_PERIODS
-        || !same && every != Every.DAY // some file in most weeks is no habit
+        || !same && every != Every.DAY // some file in most weeks is not a habit
         || periods.size() < ALIKE * expected
         || apart < WRITTEN_APART * periods.size()
         || due.isNegative()

@@ -8,7 +8,7 @@ package dev.dusky.cli.render;
  * @param done the stored bytes read so far
  * @param rows the records read so far
  */
-public record InHand(String path, long bytes, long done, long rows) {
+public record FileInProgress(String path, long bytes, long done, long rows) {
 
   /** The share that is read, between 0 and 1. */
   public double share() {
