@@ -389,11 +389,11 @@ class WatchingIT extends ProcessTesting {
     while (Files.exists(folder.resolve("intake/a/1.csv"))) {
       assertFalse(process.waitFor(50, TimeUnit.MILLISECONDS), "it ended by itself");
     }
-    try (OutputStream keys = process.getOutputStream()) {
+    OutputStream keys = process.getOutputStream();
+    do { // the board takes keys once it is drawn
       keys.write(key.getBytes(StandardCharsets.UTF_8));
       keys.flush();
-      process.waitFor();
-    }
+    } while (!process.waitFor(500, TimeUnit.MILLISECONDS));
     String all = screen.get();
     assertEquals(code + "\n", Files.readString(folder.resolve("code")), all);
     assertEquals(
