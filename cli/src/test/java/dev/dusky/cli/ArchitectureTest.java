@@ -91,6 +91,8 @@ class ArchitectureTest {
         .definedBy("dev.dusky.depots..")
         .layer("warehouses")
         .definedBy("dev.dusky.warehouses..")
+        .layer("lake")
+        .definedBy("dev.dusky.lake..")
         .layer("standin")
         .definedBy("dev.dusky.standin..")
         .layer("app")
@@ -103,8 +105,10 @@ class ArchitectureTest {
         .mayOnlyBeAccessedByLayers("cli")
         .whereLayer("formats")
         .mayNotBeAccessedByAnyLayer() // found through ServiceLoader
-        .whereLayer("warehouses")
+        .whereLayer("lake")
         .mayNotBeAccessedByAnyLayer() // found through ServiceLoader
+        .whereLayer("warehouses")
+        .mayOnlyBeAccessedByLayers("lake") // else found through ServiceLoader
         .whereLayer("depots")
         .mayOnlyBeAccessedByLayers("app")
         .whereLayer("standin")

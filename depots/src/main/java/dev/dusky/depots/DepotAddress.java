@@ -23,6 +23,12 @@ public record DepotAddress(
     Optional<Secret> secretKey,
     boolean pathStyle) {
 
+  /** Whether a location is this depot's root or below it. */
+  public boolean holds(String location) {
+    String root = at.replaceFirst("/+$", "");
+    return location.equals(root) || location.startsWith(root + "/");
+  }
+
   /** The address without secrets. */
   @Override
   public String toString() {

@@ -30,7 +30,7 @@ import dev.dusky.warehouses.report.JdbcReportEntries;
 import java.util.List;
 
 /** A warehouse that is one database: ledger and tables together. */
-final class JdbcWarehouse implements Warehouse {
+public final class JdbcWarehouse implements Warehouse {
 
   private final Database database;
   private final Ledger ledger;
@@ -42,8 +42,8 @@ final class JdbcWarehouse implements Warehouse {
     this.tables = new JdbcTables(database, writing);
   }
 
-  /** The database, for tests that look underneath. */
-  Database database() {
+  /** The database. */
+  public Database database() {
     return database;
   }
 

@@ -17,11 +17,13 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.core.warehouse.WarehouseSettings;
 import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.depots.DepotAddress;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -53,6 +55,7 @@ final class ConfigurationReader {
     WarehouseSettings warehouse = warehouse(top);
     Map<String, DepotAddress> depots = new LinkedHashMap<>();
     top.children("depots").forEach((name, node) -> depots.put(name, depot(name, node)));
+    checkStore(top, warehouse, depots.values());
     Map<String, Layout> layouts = new LinkedHashMap<>();
     top.children("layouts")
         .forEach(
@@ -113,14 +116,31 @@ final class ConfigurationReader {
           Optional.empty());
     }
     Section section = top.section("warehouse", node.get());
-    WarehouseSettings address =
+    Optional<String> tables = section.text("tables");
+    String database = tables.isPresent() ? "ledger" : "url";
+    DatabaseSettings address =
         new DatabaseSettings(
-            url(section, "url", section.required("url")),
+            url(section, database, section.required(database)),
             section.text("user"),
             secrets.get(section, "password"),
             section.number("connections", 1, 64, DatabaseSettings.DEFAULT_CONNECTIONS));
     section.done();
-    return address;
+    return tables.isPresent()
+        ? new LakeSettings(url(section, "tables", tables.get()), Optional.empty(), address)
+        : address;
+  }
+
+  /** Tables in an object store are reached through a depot, which has the credentials. */
+  private static void checkStore(
+      Section top, WarehouseSettings warehouse, Collection<DepotAddress> depots) {
+    if (warehouse instanceof LakeSettings lake
+        && lake.place().startsWith("s3:")
+        && depots.stream().noneMatch(depot -> depot.holds(lake.place()))) {
+      top.problem(
+          "warehouse",
+          "tables at %s are below no depot: declare one at that bucket, with its credentials"
+              .formatted(lake.place()));
+    }
   }
 
   /** The URL with a relative H2 file made absolute; one with a password in it is a problem. */

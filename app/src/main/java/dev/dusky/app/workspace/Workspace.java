@@ -8,7 +8,9 @@ import dev.dusky.core.layout.WorkbookLayout;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.merge.MergeStart;
+import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.core.warehouse.Warehouse;
+import dev.dusky.core.warehouse.WarehouseSettings;
 import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.depots.Depots;
 import java.net.InetAddress;
@@ -41,9 +43,21 @@ public final class Workspace implements AutoCloseable {
   /** The warehouse as it is, its ledger untouched. */
   public synchronized Warehouse bareWarehouse() {
     if (warehouse == null) {
-      warehouse = Warehouses.open(configuration.warehouse());
+      warehouse = Warehouses.open(opened(configuration.warehouse()));
     }
     return warehouse;
+  }
+
+  /** The settings with the depot opened that the tables are in, if they are in one. */
+  private WarehouseSettings opened(WarehouseSettings settings) {
+    return settings instanceof LakeSettings lake
+        ? configuration.depots().values().stream()
+            .filter(address -> address.holds(lake.place()))
+            .findFirst()
+            .<WarehouseSettings>map(
+                address -> lake.with(new LakeSettings.Store(address.at(), depot(address.name()))))
+            .orElse(lake)
+        : settings;
   }
 
   /** The warehouse with its ledger made or brought up to date, dead loads closed. */

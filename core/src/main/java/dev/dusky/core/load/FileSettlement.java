@@ -41,6 +41,7 @@ final class FileSettlement {
 
   /** Posts the file. */
   FileResult post(FileContent content, RejectSpool rejects) {
+    task.posting().change().post();
     return settle(
         outcome(FileState.POSTED, found.posted(), content, Optional.empty(), ""), rejects);
   }

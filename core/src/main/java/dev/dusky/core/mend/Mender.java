@@ -127,7 +127,8 @@ public final class Mender {
       try (RejectClaim claim = load.claimRejects(repairs.get(0).reject(), ids)) {
         Refusals refusals;
         long loaded;
-        try (RowWriter writer = change(claim).writer()) {
+        LandingChange change = change(claim);
+        try (RowWriter writer = change.writer()) {
           for (Repair repair : repairs) {
             if (claim.held().contains(repair.reject().id())) {
               read(repair, writer);
@@ -152,6 +153,7 @@ public final class Mender {
         Tally tally =
             new Tally(loaded + wrong.size() + filtered, loaded, 0, wrong.size(), filtered, 0);
         if (tally.read() > 0) {
+          change.post();
           claim.settle(
               new MendOutcome(
                   tally,

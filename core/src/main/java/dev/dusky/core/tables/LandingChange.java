@@ -8,6 +8,13 @@ public interface LandingChange {
   /** Starts writing the file's rows. */
   RowWriter writer();
 
+  /**
+   * Makes the rows that were written part of the table, within the transaction. Called once, before
+   * the outcome is entered, except for the part of a group, which {@link GroupChange#send}
+   * completes. Nothing to do where rows are in the table as soon as they are written.
+   */
+  default void post() {}
+
   /** Makes others that look for repeats in the table wait until the transaction ends. */
   void hold();
 

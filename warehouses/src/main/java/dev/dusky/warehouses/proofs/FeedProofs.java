@@ -9,7 +9,6 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.warehouses.connection.Database;
-import dev.dusky.warehouses.connection.Identifiers;
 import java.math.BigDecimal;
 import java.math.RoundingMode;
 import java.util.ArrayList;
@@ -23,16 +22,11 @@ import org.jdbi.v3.core.result.ResultIterator;
 /** Compares the ledger of feeds with their landing tables, with set-based queries. */
 final class FeedProofs {
 
-  private static final String TOTALS =
+  private static final String TOTAL =
       """
-      select (select sum(x.loaded_total) from dusky.control_total x
-              join dusky.file f on f.file_id = x.file_id
-              where f.feed = :feed and x.column_name = :column) as in_ledger,
-             (select sum(cast(r.%s as numeric(60, 20))) from %s r
-              where exists (select 1 from dusky.control_total x
-                where x.load_id = r.dusky_load and x.file_id = r.dusky_file
-                  and x.column_name = :column)
-                and dusky_load in (select load_id from dusky.load where feed = :feed)) as in_table""";
+      select sum(x.loaded_total) from dusky.control_total x
+      join dusky.file f on f.file_id = x.file_id
+      where f.feed = :feed and x.column_name = :column""";
 
   private static final String IN_LEDGER =
       """
@@ -41,21 +35,17 @@ final class FeedProofs {
       where f.feed = :feed and t.state in ('posted', 'mended') and t.reversed_by is null
       order by t.load_id, t.file_id""";
 
-  private static final String IN_TABLE =
-      """
-      select dusky_load as load_id, dusky_file as file_id, count(*) as present,
-             count(*) - count(distinct dusky_row) as twice
-      from %s group by dusky_load, dusky_file order by 1, 2""";
-
   private static final int FETCH = 10_000;
   private static final int AT_ONCE = 4;
 
   private final Database database;
   private final Tables tables;
+  private final LandedTables landed;
 
-  FeedProofs(Database database, Tables tables) {
+  FeedProofs(Database database, Tables tables, LandedTables landed) {
     this.database = database;
     this.tables = tables;
+    this.landed = landed;
   }
 
   /** Compares the ledger of feeds with their tables. */
@@ -78,7 +68,7 @@ final class FeedProofs {
             new FeedProof(
                 side.files(),
                 side.tally(),
-                shape.isPresent() ? rows(h, feed, table, provenance) : 0,
+                shape.isPresent() ? landed.rows(h, table, feed, provenance) : 0,
                 provenance,
                 provenance ? differences(h, feed, table) : new ArrayList<>(),
                 side.mended(),
@@ -87,22 +77,19 @@ final class FeedProofs {
                 side.contradictions()));
   }
 
-  private static List<TotalCheck> totals(
+  private List<TotalCheck> totals(
       Handle handle, String feed, TableName table, List<String> columns) {
     List<TotalCheck> checks = new ArrayList<>();
     for (String column : columns) {
-      checks.add(
+      BigDecimal inLedger =
           handle
-              .createQuery(TOTALS.formatted(Identifiers.quote(column), Identifiers.quote(table)))
+              .createQuery(TOTAL)
               .bind("feed", feed)
               .bind("column", column)
-              .map(
-                  (row, context) ->
-                      new TotalCheck(
-                          column,
-                          plain(row.getBigDecimal("in_ledger")),
-                          plain(row.getBigDecimal("in_table"))))
-              .one());
+              .mapTo(BigDecimal.class)
+              .one();
+      BigDecimal inTable = landed.total(handle, table, feed, column);
+      checks.add(new TotalCheck(column, plain(inLedger), plain(inTable)));
     }
     return checks;
   }
@@ -128,64 +115,43 @@ final class FeedProofs {
 
   /** The number of rows whose provenance the ledger does not know as posted. */
   long strays(TableName table) {
-    String sql =
-        """
-        select count(*) from %s r
-        where not exists (
-          select 1 from dusky.tally t
-          where t.load_id = r.dusky_load and t.file_id = r.dusky_file
-            and t.state in ('posted', 'mended') and t.reversed_by is null)"""
-            .formatted(Identifiers.quote(table));
-    return database.look(
-        "Looking for stray rows in " + table, h -> h.createQuery(sql).mapTo(Long.class).one());
+    return database.look("Looking for stray rows in " + table, h -> landed.strays(h, table));
   }
 
-  /** Rows of a load and a file, by one side of the comparison. */
-  private record Counted(long load, long file, String path, long rows, long twice) {
+  /** A posting by the ledger. */
+  private record Entered(long load, long file, String path, long rows) {
 
-    int compareKeys(Counted other) {
-      int byLoad = Long.compare(load, other.load);
-      return byLoad != 0 ? byLoad : Long.compare(file, other.file);
+    /** Whether a posting of a table comes before it, is the same, or comes behind it. */
+    int compareTo(LandedTables.Posting other) {
+      int byLoad = Long.compare(load, other.load());
+      return byLoad != 0 ? byLoad : Long.compare(file, other.file());
     }
   }
 
   /** Reads tallies and counted rows in parallel, both in the order of load and file. */
-  private static List<Difference> differences(Handle handle, String feed, TableName table) {
+  private List<Difference> differences(Handle handle, String feed, TableName table) {
     List<Difference> result = new ArrayList<>();
-    try (ResultIterator<Counted> tallies =
+    try (ResultIterator<Entered> tallies =
             handle
                 .createQuery(IN_LEDGER)
                 .bind("feed", feed)
                 .setFetchSize(FETCH)
                 .map(
                     (row, context) ->
-                        new Counted(
+                        new Entered(
                             row.getLong("load_id"),
                             row.getLong("file_id"),
                             row.getString("path"),
-                            row.getLong("loaded_rows"),
-                            0))
+                            row.getLong("loaded_rows")))
                 .iterator();
-        ResultIterator<Counted> present =
-            handle
-                .createQuery(IN_TABLE.formatted(Identifiers.quote(table)))
-                .setFetchSize(FETCH)
-                .map(
-                    (row, context) ->
-                        new Counted(
-                            row.getLong("load_id"),
-                            row.getLong("file_id"),
-                            "",
-                            row.getLong("present"),
-                            row.getLong("twice")))
-                .iterator()) {
-      Counted there = present.hasNext() ? present.next() : null;
+        LandedTables.Postings present = landed.postings(handle, table)) {
+      LandedTables.Posting there = present.next();
       while (tallies.hasNext()) {
-        Counted tally = tallies.next();
-        while (there != null && there.compareKeys(tally) < 0) {
-          there = present.hasNext() ? present.next() : null;
+        Entered tally = tallies.next();
+        while (there != null && tally.compareTo(there) > 0) {
+          there = present.next();
         }
-        boolean found = there != null && there.compareKeys(tally) == 0;
+        boolean found = there != null && tally.compareTo(there) == 0;
         long rows = found ? there.rows() : 0;
         long twice = found ? there.twice() : 0;
         if (rows != tally.rows() || twice > 0) {
@@ -195,16 +161,6 @@ final class FeedProofs {
     }
     result.sort(Comparator.comparing(Difference::path));
     return result;
-  }
-
-  private static long rows(Handle handle, String feed, TableName table, boolean provenance) {
-    String from = "select count(*) from " + Identifiers.quote(table);
-    return count(
-        handle,
-        provenance
-            ? from + " where dusky_load in (select load_id from dusky.load where feed = :feed)"
-            : from,
-        feed);
   }
 
   private static long count(Handle handle, String sql, String feed) {

@@ -12,7 +12,7 @@ import dev.dusky.warehouses.connection.Database;
 import java.util.List;
 import java.util.Optional;
 
-/** Comparisons of ledger and tables that are one database. */
+/** Comparisons of a ledger in a database with tables. */
 public final class JdbcProofs implements Proofs {
 
   private final FeedProofs feeds;
@@ -20,7 +20,12 @@ public final class JdbcProofs implements Proofs {
 
   /** Proofs of that database. */
   public JdbcProofs(Database database, Tables tables) {
-    this.feeds = new FeedProofs(database, tables);
+    this(database, tables, new SqlLandedTables());
+  }
+
+  /** Proofs of a ledger in that database, and of landing tables elsewhere. */
+  public JdbcProofs(Database database, Tables tables, LandedTables landed) {
+    this.feeds = new FeedProofs(database, tables, landed);
     this.merges = new MergeProofs(database, tables);
   }
 

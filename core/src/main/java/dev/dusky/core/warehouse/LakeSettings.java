@@ -1,0 +1,40 @@
+package dev.dusky.core.warehouse;
+
+import dev.dusky.core.depot.Depot;
+import java.util.Optional;
+
+/**
+ * A warehouse whose tables are in a folder or an object store, and whose ledger is in a database.
+ *
+ * @param place where the tables are: {@code file:/data/tables}, or {@code s3://bucket/prefix} below
+ *     a declared depot
+ * @param store the opened depot, unless the place is a folder
+ * @param ledger the database of the ledger
+ */
+public record LakeSettings(String place, Optional<Store> store, DatabaseSettings ledger)
+    implements WarehouseSettings {
+
+  /**
+   * A depot that tables are in.
+   *
+   * @param at the location of its root
+   * @param depot the depot
+   */
+  public record Store(String at, Depot depot) {}
+
+  /** The same with the depot opened. */
+  public LakeSettings with(Store opened) {
+    return new LakeSettings(place, Optional.of(opened), ledger);
+  }
+
+  @Override
+  public String url() {
+    return place;
+  }
+
+  /** The address without secrets. */
+  @Override
+  public String toString() {
+    return place + " with its ledger in " + ledger;
+  }
+}

@@ -1,0 +1,49 @@
+package dev.dusky.lake;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.lake.pointer.PointerFailure;
+import dev.dusky.warehouses.connection.Database;
+import java.util.function.Supplier;
+import org.apache.iceberg.exceptions.NotFoundException;
+
+/** Turns what the table format's library and the store report into failures. */
+final class LakeFailures {
+
+  private final Database database;
+
+  LakeFailures(Database database) {
+    this.database = database;
+  }
+
+  /** Runs work on a table; what it throws becomes a failure that says what was being done. */
+  <T> T run(String doing, Supplier<T> work) {
+    try {
+      return work.get();
+    } catch (PointerFailure e) {
+      throw database.failures().of(doing, e.refusal());
+    } catch (NotFoundException e) {
+      throw Failure.warehouse(doing + " stopped")
+          .because("a file of the table is gone: " + e.getMessage())
+          .hint("Restore it from the store's versions; nothing was changed")
+          .from(e);
+    } catch (Failure e) {
+      throw e;
+    } catch (RuntimeException e) {
+      throw Failure.warehouse(doing + " stopped")
+          .because(reason(e))
+          .hint("Nothing was changed; try again once the cause is removed")
+          .from(e);
+    }
+  }
+
+  /** What happened, and below it what the store said. */
+  private static String reason(Throwable e) {
+    Throwable root = e;
+    while (root.getCause() != null && root.getCause() != root) {
+      root = root.getCause();
+    }
+    String message = String.valueOf(e.getMessage());
+    String below = String.valueOf(root.getMessage());
+    return message.contains(below) ? message : message + ": " + below;
+  }
+}

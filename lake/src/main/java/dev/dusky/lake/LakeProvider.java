@@ -1,0 +1,60 @@
+package dev.dusky.lake;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.warehouse.LakeSettings;
+import dev.dusky.core.warehouse.Warehouse;
+import dev.dusky.core.warehouse.WarehouseProvider;
+import dev.dusky.core.warehouse.WarehouseSettings;
+import dev.dusky.core.warehouse.Warehouses;
+import dev.dusky.lake.file.DepotFiles;
+import dev.dusky.lake.file.FolderFiles;
+import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.warehouses.JdbcWarehouse;
+import java.nio.file.Path;
+import org.apache.iceberg.io.FileIO;
+
+/** Opens warehouses whose tables are in a folder or an object store. */
+public final class LakeProvider implements WarehouseProvider {
+
+  /** The name that other engines know the catalog by. */
+  static final String CATALOG = "dusky";
+
+  private static final String FOLDER = "file:";
+
+  private static final String STORE = "s3://";
+
+  @Override
+  public boolean serves(String url) {
+    return url.startsWith(FOLDER) || url.startsWith(STORE);
+  }
+
+  @Override
+  public String form() {
+    return "tables: file:… or s3://… with a ledger";
+  }
+
+  @Override
+  public String resolve(String url, Path base) {
+    return url.startsWith(FOLDER)
+        ? FOLDER + base.resolve(url.substring(FOLDER.length())).normalize()
+        : url.replaceFirst("/+$", "");
+  }
+
+  @Override
+  public Warehouse open(WarehouseSettings settings) {
+    if (!(settings instanceof LakeSettings lake)) {
+      throw Failure.configuration("Tables at " + settings.url() + " need a ledger")
+          .hint("Write warehouse: { tables: \"%s\", ledger: jdbc:… }".formatted(settings.url()));
+    }
+    LakeCatalog catalog = new LakeCatalog(CATALOG, lake.place(), files(lake));
+    return new LakeWarehouse(lake, (JdbcWarehouse) Warehouses.open(lake.ledger()), catalog);
+  }
+
+  private static FileIO files(LakeSettings lake) {
+    if (lake.place().startsWith(FOLDER)) {
+      return new FolderFiles(Path.of(lake.place().substring(FOLDER.length())));
+    }
+    LakeSettings.Store store = lake.store().orElseThrow();
+    return new DepotFiles(store.depot(), store.at());
+  }
+}

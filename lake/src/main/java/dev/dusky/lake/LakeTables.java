@@ -1,0 +1,204 @@
+package dev.dusky.lake;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.feed.GrownColumn;
+import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableRule;
+import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.FormerRows;
+import dev.dusky.core.tables.GroupChange;
+import dev.dusky.core.tables.Landing;
+import dev.dusky.core.tables.LandingChange;
+import dev.dusky.core.tables.Tables;
+import dev.dusky.core.tables.Transaction;
+import dev.dusky.core.tables.Trial;
+import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.type.LakeTypes;
+import dev.dusky.warehouses.connection.Database;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import org.apache.iceberg.Table;
+import org.apache.iceberg.UpdateSchema;
+
+/** The tables of a catalog, whose changes commit with the entries of a ledger in a database. */
+public final class LakeTables implements Tables {
+
+  private final Database database;
+  private final Tables ledgerTables;
+  private final LakeCatalog catalog;
+  private final LakeFailures failures;
+  private final LakeAccess access;
+
+  /**
+   * The tables of that catalog.
+   *
+   * @param database the ledger's database
+   * @param ledgerTables the tables of that database, which opens transactions for rehearsals
+   */
+  public LakeTables(Database database, Tables ledgerTables, LakeCatalog catalog) {
+    this.database = database;
+    this.ledgerTables = ledgerTables;
+    this.catalog = catalog;
+    this.failures = new LakeFailures(database);
+    this.access = new LakeAccess(catalog, failures);
+  }
+
+  /** The rows of these tables, counted. */
+  LakeLandedTables landed() {
+    return new LakeLandedTables(catalog, failures);
+  }
+
+  @Override
+  public Optional<TableShape> shape(TableName table) {
+    return database.transact(
+        "Reading the columns of " + table,
+        h ->
+            failures.run(
+                "Reading the columns of " + table,
+                () ->
+                    catalog
+                        .table(h.getConnection(), table)
+                        .map(t -> LakeTypes.shape(table, t.schema()))));
+  }
+
+  @Override
+  public void create(TableName table, List<FeedColumn> columns) {
+    List<String> unfit = columns.stream().flatMap(c -> LakeTypes.unfit(c).stream()).toList();
+    if (!unfit.isEmpty()) {
+      throw Failure.warehouse("Table " + table + " cannot be created")
+          .because(String.join("; ", unfit))
+          .hint("Declare other types");
+    }
+    database.transact(
+        "Creating table " + table,
+        h -> {
+          database.dialect().serialiseMigrations(h.getConnection());
+          failures.run(
+              "Creating table " + table,
+              () ->
+                  catalog
+                      .table(h.getConnection(), table)
+                      .orElseGet(
+                          () ->
+                              catalog.create(h.getConnection(), table, LakeTypes.schema(columns))));
+          return null;
+        });
+  }
+
+  @Override
+  public String createStatement(TableName table, List<FeedColumn> columns) {
+    return columns.stream()
+        .map(c -> "  \"%s\" %s%s,\n".formatted(c.name(), c.type(), c.notNull() ? " not null" : ""))
+        .collect(
+            Collectors.joining(
+                "",
+                "create table %s (\n".formatted(table),
+                Provenance.COLUMNS.stream()
+                        .map("  \"%s\" bigint not null"::formatted)
+                        .collect(Collectors.joining(",\n"))
+                    + "\n)"));
+  }
+
+  @Override
+  public boolean writable(TableName table) {
+    return true;
+  }
+
+  @Override
+  public List<TableRule> rules(TableName table) {
+    return List.of();
+  }
+
+  @Override
+  public int concurrency(TableName table) {
+    return database.dialect().embedded() ? 1 : database.settings().connections();
+  }
+
+  @Override
+  public String addStatement(TableName table, GrownColumn column) {
+    return "alter table %s add column \"%s\" %s".formatted(table, column.name(), column.type());
+  }
+
+  @Override
+  public String widenStatement(TableName table, GrownColumn column) {
+    return "alter table %s alter column \"%s\" set data type %s"
+        .formatted(table, column.name(), column.type());
+  }
+
+  @Override
+  public String addColumn(Transaction transaction, TableName table, GrownColumn column) {
+    alter(
+        transaction,
+        table,
+        update ->
+            update.addColumn(
+                column.name(), LakeTypes.type(column.type()), column.type().toString()));
+    return addStatement(table, column);
+  }
+
+  @Override
+  public String widenColumn(Transaction transaction, TableName table, GrownColumn column) {
+    alter(
+        transaction,
+        table,
+        update -> {
+          update.updateColumnDoc(column.name(), column.type().toString());
+          update.updateColumn(column.name(), LakeTypes.type(column.type()).asPrimitiveType());
+        });
+    return widenStatement(table, column);
+  }
+
+  private void alter(
+      Transaction transaction, TableName name, java.util.function.Consumer<UpdateSchema> change) {
+    Table table = access.table(transaction, name);
+    try {
+      UpdateSchema update = table.updateSchema();
+      change.accept(update);
+      failures.run(
+          "Changing " + name,
+          () -> {
+            update.commit();
+            return null;
+          });
+    } catch (IllegalArgumentException e) {
+      throw Failure.file("Table " + name + " cannot be extended for the file")
+          .because(e.getMessage())
+          .hint("Change the table yourself, or let drift capture unknown fields")
+          .from(e);
+    }
+  }
+
+  @Override
+  public long takeOut(Transaction transaction, TableName table, long loadId, long fileId) {
+    boolean found = shape(table).map(TableShape::hasProvenance).orElse(false);
+    return found
+        ? failures.run(
+            "Removing rows from " + table,
+            () -> new TakenRows(access.table(transaction, table), loadId, fileId).takeOut())
+        : 0;
+  }
+
+  @Override
+  public LandingChange change(Transaction transaction, Landing landing, long loadId, long fileId) {
+    return new LakeLandingChange(access, transaction, landing, loadId, fileId);
+  }
+
+  @Override
+  public GroupChange changes(Transaction transaction, Landing landing, long loadId) {
+    return new LakeGroupChange(access, transaction, landing, loadId);
+  }
+
+  @Override
+  public FormerRows former() {
+    throw Failure.configuration("Loads cannot replace what is in a table in object storage yet")
+        .hint("Remove mode: replace from the feed");
+  }
+
+  @Override
+  public Trial trial() {
+    return ledgerTables.trial();
+  }
+}

@@ -1,0 +1,207 @@
+package dev.dusky.lake.file;
+
+import java.io.IOException;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.channels.SeekableByteChannel;
+import java.nio.file.Files;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import org.apache.iceberg.exceptions.AlreadyExistsException;
+import org.apache.iceberg.exceptions.NotFoundException;
+import org.apache.iceberg.io.FileIO;
+import org.apache.iceberg.io.InputFile;
+import org.apache.iceberg.io.OutputFile;
+import org.apache.iceberg.io.PositionOutputStream;
+import org.apache.iceberg.io.SeekableInputStream;
+
+/**
+ * Files of tables below a folder, named by {@code file:} locations. A file is on the disk when its
+ * stream is closed. Locations outside the folder are refused: they come from metadata that others
+ * may write.
+ */
+public final class FolderFiles implements FileIO {
+
+  private static final long serialVersionUID = 1;
+  private static final String SCHEME = "file:";
+
+  private final String root;
+
+  /** The files below that folder. */
+  public FolderFiles(Path folder) {
+    this.root = folder.toAbsolutePath().normalize().toString();
+  }
+
+  private Path path(String location) {
+    String plain = location.startsWith(SCHEME) ? location.substring(SCHEME.length()) : location;
+    Path path = Path.of(plain.replaceFirst("^/{2,}", "/")).toAbsolutePath().normalize();
+    if (!path.startsWith(root)) {
+      throw new SecurityException(location + " is not below " + root);
+    }
+    return path;
+  }
+
+  @Override
+  public InputFile newInputFile(String location) {
+    return new Input(location, path(location));
+  }
+
+  @Override
+  public OutputFile newOutputFile(String location) {
+    return new Output(location, path(location));
+  }
+
+  @Override
+  public void deleteFile(String location) {
+    try {
+      Files.deleteIfExists(path(location));
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  private record Input(String location, Path path) implements InputFile {
+
+    @Override
+    public long getLength() {
+      try {
+        return Files.size(path);
+      } catch (NoSuchFileException e) {
+        throw new NotFoundException(e, "%s does not exist", location);
+      } catch (IOException e) {
+        throw new UncheckedIOException(e);
+      }
+    }
+
+    @Override
+    public SeekableInputStream newStream() {
+      try {
+        return new ChannelInput(Files.newByteChannel(path));
+      } catch (NoSuchFileException e) {
+        throw new NotFoundException(e, "%s does not exist", location);
+      } catch (IOException e) {
+        throw new UncheckedIOException(e);
+      }
+    }
+
+    @Override
+    public boolean exists() {
+      return Files.exists(path);
+    }
+  }
+
+  private record Output(String location, Path path) implements OutputFile {
+
+    @Override
+    public PositionOutputStream create() {
+      return open(StandardOpenOption.CREATE_NEW);
+    }
+
+    @Override
+    public PositionOutputStream createOrOverwrite() {
+      return open(StandardOpenOption.CREATE, StandardOpenOption.TRUNCATE_EXISTING);
+    }
+
+    private PositionOutputStream open(StandardOpenOption... how) {
+      try {
+        Files.createDirectories(path.getParent());
+        StandardOpenOption[] all = java.util.Arrays.copyOf(how, how.length + 1);
+        all[how.length] = StandardOpenOption.WRITE;
+        return new ChannelOutput(FileChannel.open(path, all));
+      } catch (java.nio.file.FileAlreadyExistsException e) {
+        throw new AlreadyExistsException(e, "%s exists already", location);
+      } catch (IOException e) {
+        throw new UncheckedIOException(e);
+      }
+    }
+
+    @Override
+    public InputFile toInputFile() {
+      return new Input(location, path);
+    }
+  }
+
+  private static final class ChannelInput extends SeekableInputStream {
+    private final SeekableByteChannel channel;
+    private final ByteBuffer one = ByteBuffer.allocate(1);
+
+    ChannelInput(SeekableByteChannel channel) {
+      this.channel = channel;
+    }
+
+    @Override
+    public long getPos() throws IOException {
+      return channel.position();
+    }
+
+    @Override
+    public void seek(long position) throws IOException {
+      channel.position(position);
+    }
+
+    @Override
+    public int read() throws IOException {
+      one.clear();
+      return channel.read(one) < 0 ? -1 : one.get(0) & 0xff;
+    }
+
+    @Override
+    public int read(byte[] to, int from, int length) throws IOException {
+      return channel.read(ByteBuffer.wrap(to, from, length));
+    }
+
+    @Override
+    public void close() throws IOException {
+      channel.close();
+    }
+  }
+
+  private static final class ChannelOutput extends PositionOutputStream {
+    private static final int BUFFER = 1 << 16;
+    private final FileChannel channel;
+    private final OutputStream out;
+    private long position;
+
+    ChannelOutput(FileChannel channel) {
+      this.channel = channel;
+      this.out =
+          new java.io.BufferedOutputStream(
+              java.nio.channels.Channels.newOutputStream(channel), BUFFER);
+    }
+
+    @Override
+    public long getPos() {
+      return position;
+    }
+
+    @Override
+    public void write(int b) throws IOException {
+      out.write(b);
+      position++;
+    }
+
+    @Override
+    public void write(byte[] from, int start, int length) throws IOException {
+      out.write(from, start, length);
+      position += length;
+    }
+
+    @Override
+    public void flush() throws IOException {
+      out.flush();
+    }
+
+    /** A file that the ledger will name must survive a failure of the machine. */
+    @Override
+    public void close() throws IOException {
+      if (channel.isOpen()) {
+        out.flush();
+        channel.force(true);
+        out.close();
+      }
+    }
+  }
+}

@@ -1,0 +1,106 @@
+package dev.dusky.lake.pointer;
+
+import dev.dusky.core.table.TableName;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.util.Map;
+import java.util.Optional;
+import java.util.UUID;
+import org.apache.iceberg.BaseTable;
+import org.apache.iceberg.PartitionSpec;
+import org.apache.iceberg.Schema;
+import org.apache.iceberg.SortOrder;
+import org.apache.iceberg.Table;
+import org.apache.iceberg.TableMetadata;
+import org.apache.iceberg.io.FileIO;
+
+/**
+ * The tables below one place, found by pointers in a database. Other engines open the same tables
+ * with Iceberg's JDBC catalog under the same name.
+ */
+public final class LakeCatalog {
+
+  private static final Map<String, String> PROPERTIES =
+      Map.of(
+          "format-version", "2",
+          // Old metadata must stay while a transaction that replaces it may be rolled back.
+          "write.metadata.delete-after-commit.enabled", "false",
+          // What a reversal looks for must be in the statistics of every data file.
+          "write.metadata.metrics.column.dusky_load", "full",
+          "write.metadata.metrics.column.dusky_file", "full",
+          "commit.retry.num-retries", "8",
+          "commit.retry.min-wait-ms", "1",
+          "commit.retry.max-wait-ms", "50");
+
+  private final TablePointers pointers;
+  private final String place;
+  private final FileIO files;
+  private volatile boolean known;
+
+  /**
+   * A catalog.
+   *
+   * @param name the name that engines know it by
+   * @param place the folder or prefix of all tables, without a slash at its end
+   */
+  public LakeCatalog(String name, String place, FileIO files) {
+    this.pointers = new TablePointers(name);
+    this.place = place;
+    this.files = files;
+  }
+
+  /** The files of its tables. */
+  public FileIO files() {
+    return files;
+  }
+
+  /** A table whose changes belong to the connection's transaction; empty if it does not exist. */
+  public Optional<Table> table(Connection connection, TableName name) {
+    if (!known(connection)) {
+      return Optional.empty();
+    }
+    PointerOperations operations = new PointerOperations(pointers, connection, name, files);
+    return operations.refresh() == null
+        ? Optional.empty()
+        : Optional.of(new BaseTable(operations, name.toString()));
+  }
+
+  private boolean known(Connection connection) {
+    try {
+      known = known || pointers.exist(connection);
+      return known;
+    } catch (SQLException e) {
+      throw new PointerFailure(e);
+    }
+  }
+
+  /** Makes others wait that change a table, until the connection's transaction ends. */
+  public void hold(Connection connection, TableName name) {
+    try {
+      pointers.find(connection, name, true);
+    } catch (SQLException e) {
+      throw new PointerFailure(e);
+    }
+  }
+
+  /**
+   * Creates a table in the connection's transaction, and the catalog's tables if it is the first.
+   */
+  public Table create(Connection connection, TableName name, Schema schema) {
+    try {
+      pointers.prepare(connection);
+    } catch (SQLException e) {
+      throw new PointerFailure(e);
+    }
+    PointerOperations operations = new PointerOperations(pointers, connection, name, files);
+    TableMetadata metadata =
+        TableMetadata.newTableMetadata(
+            schema,
+            PartitionSpec.unpartitioned(),
+            SortOrder.unsorted(),
+            "%s/%s/%s-%s".formatted(place, name.schema(), name.table(), UUID.randomUUID()),
+            PROPERTIES);
+    operations.commit(null, metadata);
+    return new BaseTable(operations, name.toString());
+  }
+}

@@ -1,0 +1,2 @@
+/** Typed columns into data files. */
+package dev.dusky.lake.write;

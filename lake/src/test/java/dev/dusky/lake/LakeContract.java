@@ -1,0 +1,452 @@
+package dev.dusky.lake;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.balance.Difference;
+import dev.dusky.core.balance.FeedProof;
+import dev.dusky.core.balance.Landing;
+import dev.dusky.core.balance.TotalCheck;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.expect.Expectations;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.DriftPolicy;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.LoadKind;
+import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.rehearse.Rehearsal;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.lake.file.FolderFiles;
+import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
+import dev.dusky.warehouses.connection.Database;
+import dev.dusky.warehouses.ledger.JdbcLedger;
+import dev.dusky.warehouses.posting.JdbcTables;
+import dev.dusky.warehouses.proofs.JdbcProofs;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.math.BigDecimal;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.Statement;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.apache.iceberg.CatalogProperties;
+import org.apache.iceberg.DataFile;
+import org.apache.iceberg.DataFiles;
+import org.apache.iceberg.Table;
+import org.apache.iceberg.catalog.TableIdentifier;
+import org.apache.iceberg.data.IcebergGenerics;
+import org.apache.iceberg.data.Record;
+import org.apache.iceberg.io.CloseableIterable;
+import org.apache.iceberg.io.FileIO;
+import org.apache.iceberg.jdbc.JdbcCatalog;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/**
+ * Tables in a folder and a ledger in a database agree at every moment. What a table has is read by
+ * the library's own JDBC catalog, as another engine would read it.
+ */
+abstract class LakeContract {
+
+  private static final String ALL_TYPES =
+      "boolean,smallint,integer,bigint,decimal(5;2),decimal(15;3),decimal(30;4),real,double precision,"
+          + "char(3),varchar(9),text,date,time,timestamp,timestamp with time zone,uuid,json,varbinary";
+
+  @TempDir Path folder;
+  Database database;
+  JdbcLedger ledger;
+  FileIO files;
+  private DatabaseSettings address;
+
+  abstract DatabaseSettings address() throws Exception;
+
+  abstract Database open(DatabaseSettings settings);
+
+  abstract JdbcTables ledgerTables(Database of);
+
+  /** Where the tables are. */
+  String place() {
+    return "file:" + folder.resolve("tables");
+  }
+
+  /** The files there. */
+  FileIO files() throws Exception {
+    return new FolderFiles(folder.resolve("tables"));
+  }
+
+  @BeforeEach
+  void prepare() throws Exception {
+    address = address();
+    database = open(address);
+    ledger = new JdbcLedger(database);
+    ledger.prepare();
+    files = files();
+  }
+
+  @AfterEach
+  void close() {
+    database.close();
+  }
+
+  final LakeCatalog catalog(FileIO of) {
+    return new LakeCatalog("dusky", place(), of);
+  }
+
+  final LakeTables tables(FileIO of) {
+    return tables(database, of);
+  }
+
+  final LakeTables tables(Database at, FileIO of) {
+    return new LakeTables(at, ledgerTables(at), catalog(of));
+  }
+
+  static LoadStart start(Feed feed) {
+    return new LoadStart(
+        LoadKind.LOAD,
+        feed.name(),
+        feed.into().toString(),
+        "declared",
+        "tester",
+        "here",
+        "test",
+        Instant.now());
+  }
+
+  final LoadResult load(Feed feed, Depot depot, FileIO with) {
+    return new FeedLoader(
+            ledger, tables(with), LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
+        .run(start(feed));
+  }
+
+  /** A table as the library's JDBC catalog gives it to any engine. */
+  final Table asOthersSee(TableName name) {
+    JdbcCatalog catalog = new JdbcCatalog(props -> files, null, false);
+    Map<String, String> properties = new HashMap<>();
+    properties.put(CatalogProperties.URI, reading());
+    properties.put(CatalogProperties.WAREHOUSE_LOCATION, place());
+    properties.put("jdbc.schema-version", "V1");
+    address.user().ifPresent(user -> properties.put("jdbc.user", user));
+    catalog.initialize("dusky", properties);
+    return catalog.loadTable(TableIdentifier.of(name.schema(), name.table()));
+  }
+
+  /** The address at which a second connection may read. */
+  String reading() {
+    return address.url();
+  }
+
+  final List<Record> rows(TableName name) throws IOException {
+    List<Record> rows = new ArrayList<>();
+    try (CloseableIterable<Record> all = IcebergGenerics.read(asOthersSee(name)).build()) {
+      all.forEach(rows::add);
+    }
+    return rows;
+  }
+
+  /** The rows of a table by the ledger's number of their file. */
+  private Map<Long, Long> byFile(TableName name) throws IOException {
+    Map<Long, Long> counts = new TreeMap<>();
+    rows(name).forEach(row -> counts.merge((Long) row.getField("dusky_file"), 1L, Long::sum));
+    return counts;
+  }
+
+  /** The rows that the ledger says are in force, by file. */
+  private Map<Long, Long> byLedger(String feed) {
+    return database.transact(
+        "Reading the ledger",
+        h -> {
+          Map<Long, Long> counts = new TreeMap<>();
+          h.createQuery(
+                  "select t.file_id, sum(t.loaded_rows) as n from dusky.tally t join dusky.file f"
+                      + " on f.file_id = t.file_id where f.feed = :feed group by t.file_id")
+              .bind("feed", feed)
+              .map((row, context) -> counts.put(row.getLong("file_id"), row.getLong("n")))
+              .list();
+          counts.values().removeIf(n -> n == 0);
+          return counts;
+        });
+  }
+
+  private static Feed feed(String name) {
+    return new FeedBuilder(name).column("no", "bigint").column("milk", "decimal(9,1)").build();
+  }
+
+  private static String text(int file, int rows) {
+    StringBuilder text = new StringBuilder("no,milk\n");
+    for (int row = 0; row < rows; row++) {
+      text.append(file * 1000 + row).append(",2.5\n");
+    }
+    return text.toString();
+  }
+
+  private static MemoryDepot depot(int files, int rows) {
+    MemoryDepot depot = new MemoryDepot();
+    for (int file = 0; file < files; file++) {
+      depot.with("%03d.csv".formatted(file), text(file, rows + file));
+    }
+    return depot;
+  }
+
+  @Test
+  void everyTypeComesBackAsItWasRead() throws Exception {
+    FeedBuilder builder = new FeedBuilder("types");
+    String[] types = ALL_TYPES.replace(';', ',').split(",(?![0-9])");
+    StringBuilder header = new StringBuilder();
+    for (int i = 0; i < types.length; i++) {
+      builder.column("c" + i, types[i]);
+      header.append(i == 0 ? "" : ";").append("c").append(i);
+    }
+    Feed feed = builder.layout(FeedBuilder.delimitedBy(";")).build();
+    String full =
+        "true;-7;8;9;1.25;-1.125;-123456789012345678901234.5678;0.5;2.25;abc;ä\u20ac;long text;"
+            + "2026-03-04;06:07:08.5;2026-03-04T06:07:08.123456;2026-03-04T06:07:08+01:00;"
+            + "00112233-4455-6677-8899-aabbccddeeff;{\"a\": [1]};cafe";
+    MemoryDepot depot =
+        new MemoryDepot()
+            .with("a.csv", header + "\n" + full + "\n" + ";".repeat(types.length - 1) + "\n");
+    LoadResult result = load(feed, depot, files);
+    assertEquals(2, result.tally().loaded(), result.tally().toString());
+    List<Record> rows = rows(feed.into());
+    Record row = rows.stream().filter(r -> r.getField("c0") != null).findFirst().orElseThrow();
+    assertEquals(
+        "[true, -7, 8, 9, 1.25, -1.125, -123456789012345678901234.5678, 0.5, 2.25, abc, ä\u20ac,"
+            + " long text, 2026-03-04, 06:07:08.500, 2026-03-04T06:07:08.123456,"
+            + " 2026-03-04T05:07:08Z, 00112233-4455-6677-8899-aabbccddeeff, {\"a\": [1]}]",
+        values(row, types.length - 1));
+    assertEquals(
+        java.nio.ByteBuffer.wrap(new byte[] {(byte) 0xca, (byte) 0xfe}),
+        row.getField("c" + (types.length - 1)));
+    assertEquals(
+        types.length, nulls(rows.get(rows.get(0) == row ? 1 : 0), types.length), "a row of nulls");
+    var shape = tables(files).shape(feed.into()).orElseThrow();
+    for (int i = 0; i < types.length; i++) {
+      assertEquals(types[i], shape.column("c" + i).orElseThrow().typeText());
+    }
+  }
+
+  private static String values(Record row, int columns) {
+    List<Object> values = new ArrayList<>();
+    for (int i = 0; i < columns; i++) {
+      values.add(row.getField("c" + i));
+    }
+    return values.toString();
+  }
+
+  private static long nulls(Record row, int columns) {
+    long nulls = 0;
+    for (int i = 0; i < columns; i++) {
+      nulls += row.getField("c" + i) == null ? 1 : 0;
+    }
+    return nulls;
+  }
+
+  /** Whatever step of writing fails, table and ledger agree, and the next load completes it. */
+  @Test
+  void tableAndLedgerAgreeWhereverAWriteFails() throws Exception {
+    boolean failed = true;
+    for (int point = 0; failed; point++) {
+      Feed feed = feed("fails" + point);
+      MemoryDepot depot = depot(3, 20);
+      int[] left = {point};
+      FileIO faulty =
+          new FaultyFiles(
+              files,
+              () -> {
+                if (left[0]-- == 0) {
+                  throw new UncheckedIOException(new IOException("the store fails"));
+                }
+              });
+      failed = false;
+      try {
+        load(feed, depot, faulty);
+      } catch (Failure failure) {
+        failed = true;
+        assertEquals(Failure.Kind.WAREHOUSE, failure.kind());
+        assertTrue(failure.getMessage().contains("the store fails"), failure.getMessage());
+      }
+      boolean exists = tables(files).shape(feed.into()).isPresent();
+      assertEquals(
+          byLedger(feed.name()), exists ? byFile(feed.into()) : Map.of(), "at step " + point);
+      load(feed, depot, files);
+      assertEquals(byLedger(feed.name()), byFile(feed.into()), "after step " + point);
+      assertEquals(63, rows(feed.into()).size(), "at step " + point);
+      assertTrue(point < 100);
+    }
+  }
+
+  /** A transaction that is not committed leaves the table as it was, for every reader. */
+  @Test
+  void nobodySeesWhatIsNotCommitted() throws Exception {
+    Feed feed = feed("unseen");
+    load(feed, depot(1, 5), files);
+    LakeTables tables = tables(files);
+    try (var trial = tables.trial()) {
+      assertEquals(5, tables.takeOut(trial, feed.into(), 1, 1));
+    }
+    assertEquals(5, rows(feed.into()).size());
+  }
+
+  @Test
+  void thePostingOfAFileIsTakenOutWholeOrFromASharedDataFile() throws Exception {
+    for (boolean together : List.of(false, true)) {
+      Feed feed = feed(together ? "shared" : "alone");
+      MemoryDepot depot = depot(4, 10);
+      if (!together) { // one data file for each
+        for (int file = 0; file < 4; file++) {
+          load(feed, depot(file + 1, 10), files);
+        }
+      }
+      load(feed, depot, files);
+      Map<Long, Long> before = byFile(feed.into());
+      assertEquals(4, before.size());
+      long file = before.keySet().stream().skip(1).findFirst().orElseThrow();
+      long load =
+          (Long)
+              rows(feed.into()).stream()
+                  .filter(row -> row.getField("dusky_file").equals(file))
+                  .findFirst()
+                  .orElseThrow()
+                  .getField("dusky_load");
+      LakeTables tables = tables(files);
+      long taken =
+          database.transact(
+              "Taking out",
+              h ->
+                  tables.takeOut(
+                      dev.dusky.warehouses.connection.JdbcTransaction.of(h),
+                      feed.into(),
+                      load,
+                      file));
+      assertEquals(before.get(file), taken);
+      before.remove(file);
+      assertEquals(before, byFile(feed.into()));
+    }
+  }
+
+  @Test
+  void theLedgerIsComparedWithTheTableRowByRow() throws Exception {
+    Feed feed = feed("proved");
+    Feed summed =
+        feed.withPolicies(
+            feed.policies()
+                .withExpectations(
+                    new Expectations(
+                        List.of("milk"), Optional.empty(), Optional.empty(), Optional.empty())));
+    load(summed, depot(3, 10), files);
+    LakeTables tables = tables(files);
+    JdbcProofs proofs = new JdbcProofs(database, tables, tables.landed());
+    Landing landing = new Landing("proved", feed.into(), List.of("milk"));
+    FeedProof proof = proofs.feeds(List.of(landing)).get(0);
+    assertEquals(33, proof.tableRows());
+    assertEquals(List.of(), proof.differences());
+    assertEquals(
+        List.of(new TotalCheck("milk", new BigDecimal("82.5"), new BigDecimal("82.5"))),
+        proof.totals());
+    assertEquals(0, proofs.strays(feed.into()));
+    Table table = asOthersSee(feed.into()); // another engine deletes a data file, or doubles one
+    DataFile data;
+    try (var tasks = table.newScan().planFiles()) {
+      data = tasks.iterator().next().file();
+    }
+    table.newDelete().deleteFile(data).commit();
+    assertTrue(proofs.feeds(List.of(landing)).get(0).differences().size() > 0);
+    table
+        .newAppend()
+        .appendFile(data)
+        .appendFile(DataFiles.builder(table.spec()).copy(data).build())
+        .commit();
+    List<Difference> doubled = proofs.feeds(List.of(landing)).get(0).differences();
+    assertTrue(doubled.stream().allMatch(d -> d.twice() == d.inLedger()), doubled.toString());
+  }
+
+  @Test
+  void aColumnComesWithTheRowsThatNeedItOrNotAtAll() throws Exception {
+    Feed feed =
+        new FeedBuilder("grows")
+            .column("no", "bigint")
+            .column("milk", "decimal(9,1)")
+            .drift(DriftPolicy.of(DriftPolicy.Fields.EXTEND))
+            .build();
+    load(feed, depot(1, 5), files);
+    MemoryDepot wider = depot(1, 5).with("9.csv", "no,milk,fat\n9,1.5,3.75\n");
+    load(feed, wider, files);
+    assertEquals(6, rows(feed.into()).size());
+    assertTrue(asOthersSee(feed.into()).schema().findField("fat") != null);
+  }
+
+  @Test
+  void aRehearsalPredictsTheLoadAndWritesNothing() throws Exception {
+    Feed feed = feed("rehearsed");
+    load(feed, depot(1, 5), files);
+    Rehearsal rehearsal = new Rehearsal(ledger, tables(files));
+    LoadResult predicted =
+        new FeedLoader(
+                rehearsal.ledger((file, outcome, rejects) -> {}),
+                rehearsal.tables(),
+                LoadRun.of(feed, depot(3, 5), new LoadListener() {}, () -> false))
+            .run(start(feed));
+    assertEquals(13, predicted.tally().loaded());
+    assertEquals(5, rows(feed.into()).size());
+    assertEquals(13, load(feed, depot(3, 5), files).tally().loaded());
+  }
+
+  @Test
+  void aRequiredColumnRefusesRowsAndNotTheFile() throws Exception {
+    Feed strict =
+        new FeedBuilder("strict")
+            .column("no", "bigint not null")
+            .column("milk", "decimal(9,1)")
+            .build();
+    load(strict, new MemoryDepot().with("0.csv", "no,milk\n1,1\n"), files);
+    Feed loose =
+        feed("strict").withPolicies(new FeedBuilder("x").tolerance("any").build().policies());
+    LoadResult result =
+        load(
+            loose,
+            new MemoryDepot().with("0.csv", "no,milk\n1,1\n").with("1.csv", "no,milk\n,7\n2,8\n"),
+            files);
+    assertEquals(1, result.tally().loaded());
+    assertEquals(1, result.tally().rejected());
+    assertEquals(1, result.count(FileState.POSTED));
+    assertEquals(2, rows(loose.into()).size());
+  }
+
+  @Test
+  void aTypeThatDoesNotFitIsSaidBeforeAnythingIsMade() {
+    Feed feed = new FeedBuilder("wide").column("no", "decimal(50,2)").build();
+    Failure failure =
+        assertThrows(
+            Failure.class, () -> load(feed, new MemoryDepot().with("a.csv", "no\n1\n"), files));
+    assertTrue(failure.getMessage().contains("up to 38 digits"), failure.getMessage());
+    assertEquals(Optional.empty(), tables(files).shape(feed.into()));
+  }
+
+  final Object ask(String sql) throws Exception {
+    try (Connection connection =
+            DriverManager.getConnection(address.url(), address.user().orElse(null), null);
+        Statement statement = connection.createStatement();
+        ResultSet row = statement.executeQuery(sql)) {
+      row.next();
+      return row.getObject(1);
+    }
+  }
+}

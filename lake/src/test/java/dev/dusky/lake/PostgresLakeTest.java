@@ -1,0 +1,159 @@
+package dev.dusky.lake;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.tables.Tables;
+import dev.dusky.core.tables.Transaction;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
+import dev.dusky.warehouses.connection.Database;
+import dev.dusky.warehouses.connection.JdbcTransaction;
+import dev.dusky.warehouses.ledger.JdbcLedger;
+import dev.dusky.warehouses.postgres.CopyWriting;
+import dev.dusky.warehouses.postgres.PostgresDialect;
+import dev.dusky.warehouses.posting.JdbcTables;
+import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
+import java.io.IOException;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.Statement;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Random;
+import java.util.concurrent.CompletableFuture;
+import java.util.stream.LongStream;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+
+class PostgresLakeTest extends LakeContract {
+
+  private static EmbeddedPostgres server;
+  private static int databases;
+
+  @BeforeAll
+  static void start() throws IOException {
+    server = EmbeddedPostgres.start();
+  }
+
+  @AfterAll
+  static void stop() throws IOException {
+    server.close();
+  }
+
+  private DatabaseSettings here;
+
+  @Override
+  DatabaseSettings address() throws Exception {
+    String name = "lake" + ++databases;
+    try (Connection admin = DriverManager.getConnection(server.getJdbcUrl("postgres", "postgres"));
+        Statement statement = admin.createStatement()) {
+      statement.execute("create database " + name);
+    }
+    here =
+        new DatabaseSettings(
+            "jdbc:postgresql://localhost:" + server.getPort() + "/" + name,
+            Optional.of("postgres"),
+            Optional.empty());
+    return here;
+  }
+
+  @Override
+  Database open(DatabaseSettings settings) {
+    return new Database(settings, new PostgresDialect());
+  }
+
+  @Override
+  JdbcTables ledgerTables(Database of) {
+    return new JdbcTables(of, new CopyWriting());
+  }
+
+  /** How many files the writers of the test divide. */
+  private static final int FILES = Integer.getInteger("dusky.commits", 40);
+
+  /**
+   * Fails, or kills the transaction's server process, between the table's commit and the ledger's.
+   */
+  private void disturb(Random random, Transaction transaction) {
+    int what = random.nextInt(6);
+    if (what == 0) {
+      throw Failure.warehouse("the process is interrupted here").because("a test");
+    }
+    if (what == 1) {
+      int process =
+          JdbcTransaction.of(transaction)
+              .handle()
+              .createQuery("select pg_backend_pid()")
+              .mapTo(Integer.class)
+              .one();
+      try {
+        ask("select pg_terminate_backend(" + process + ")");
+      } catch (Exception e) {
+        throw new IllegalStateException(e);
+      }
+    }
+  }
+
+  private LoadResult load(Feed feed, MemoryDepot depot, Random random) throws Exception {
+    try (Database own = open(here)) {
+      Tables tables =
+          DisturbedTables.of(tables(own, files), transaction -> disturb(random, transaction));
+      return new FeedLoader(
+              new JdbcLedger(own),
+              tables,
+              LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
+          .run(start(feed));
+    }
+  }
+
+  /** Six writers, a third of their commits interrupted or killed: table and ledger are one. */
+  @Test
+  void writersThatAreKilledLoseNothingAndDoubleNothing() throws Exception {
+    Feed feed = new FeedBuilder("many").column("no", "bigint").build();
+    load(feed, new MemoryDepot().with("first.csv", "no\n-1\n"), files);
+    MemoryDepot depot = new MemoryDepot();
+    for (int file = 0; file < FILES; file++) {
+      depot.with(file + ".csv", "no\n" + file + "\n");
+    }
+    List<CompletableFuture<Integer>> writers = new ArrayList<>();
+    for (int writer = 0; writer < 6; writer++) {
+      Random random = new Random(writer);
+      writers.add(
+          CompletableFuture.supplyAsync(
+              () -> {
+                int failures = 0;
+                for (boolean all = false; !all; ) {
+                  try {
+                    LoadResult result = load(feed, depot, random);
+                    all = result.claimed() == 0;
+                  } catch (Failure failure) {
+                    failures++;
+                  } catch (Exception e) {
+                    throw new IllegalStateException(e);
+                  }
+                }
+                return failures;
+              }));
+    }
+    int failures = 0;
+    for (CompletableFuture<Integer> writer : writers) {
+      failures += writer.get();
+    }
+    assertTrue(failures > 3, failures + " failures");
+    List<Long> numbers =
+        rows(feed.into()).stream().map(row -> (Long) row.getField("no")).sorted().toList();
+    assertEquals(LongStream.range(-1, FILES).boxed().toList(), numbers);
+    assertEquals(
+        String.valueOf(FILES + 1),
+        ask("select sum(loaded_rows) from dusky.tally where state = 'posted'").toString());
+  }
+}
