@@ -44,6 +44,8 @@ final class ConfigurationReader {
   private final Map<String, Integer> lines = new HashMap<>();
   private final Map<String, Timetable> timetables = new LinkedHashMap<>();
 
+  private boolean lake;
+
   ConfigurationReader(Path file, ConfigProblems problems, Map<String, String> environment) {
     this.file = file;
     this.problems = problems;
@@ -53,6 +55,7 @@ final class ConfigurationReader {
   Configuration read(Node root) {
     Section top = new Section("the configuration", root, problems);
     WarehouseSettings warehouse = warehouse(top);
+    lake = warehouse instanceof LakeSettings;
     Map<String, DepotAddress> depots = new LinkedHashMap<>();
     top.children("depots").forEach((name, node) -> depots.put(name, depot(name, node)));
     checkStore(top, warehouse, depots.values());
@@ -69,6 +72,9 @@ final class ConfigurationReader {
         .forEach((name, node) -> feeds.put(name, feed(name, node, depots, layouts, limits)));
     MergeTimings timings = new MergeTimings();
     Map<String, Merge> merges = new MergeReader(problems, timings).read(top.children("merges"));
+    if (lake && !merges.isEmpty()) {
+      top.problem("merges", "merges need a warehouse that is one database");
+    }
     Map<String, Source> sources =
         new SourcesReader(problems, secrets, file.toAbsolutePath().getParent())
             .read(top.children("sources"));
@@ -245,6 +251,9 @@ final class ConfigurationReader {
                 feed.columns()
                     .forEach(c -> lines.put(name + "." + c.name(), columns.line(c.name()))));
     new FeedCheck(section, feed, problems).run();
+    if (lake) {
+      new LakeCheck(section, feed).run();
+    }
     section
         .node("expect")
         .filter(Node.Fields.class::isInstance)
