@@ -63,7 +63,7 @@ class ArchitectureTest {
   void onlyTheFormatsKnowTheirLibraries() {
     noClasses()
         .that()
-        .resideOutsideOfPackage("dev.dusky.formats..")
+        .resideOutsideOfPackages("dev.dusky.formats..", "dev.dusky.lake..")
         .and()
         .resideInAPackage("dev.dusky..")
         .should()
