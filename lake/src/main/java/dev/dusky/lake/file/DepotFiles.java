@@ -178,51 +178,26 @@ public final class DepotFiles implements FileIO {
   }
 
   /** Writes to a local file, which is stored when the stream is closed. */
-  private static final class StoredOutput extends PositionOutputStream {
+  private static final class StoredOutput extends CountedOutput {
     private final Depot depot;
     private final String path;
     private final Path local;
-    private final OutputStream out;
-    private long position;
-    private boolean closed;
 
     StoredOutput(Depot depot, String path) throws IOException {
+      this(depot, path, TemporaryFolder.newFile(".part"));
+    }
+
+    private StoredOutput(Depot depot, String path, Path local) throws IOException {
+      super(new BufferedOutputStream(Files.newOutputStream(local)));
       this.depot = depot;
       this.path = path;
-      this.local = TemporaryFolder.newFile(".part");
-      this.out = new BufferedOutputStream(Files.newOutputStream(local));
+      this.local = local;
     }
 
     @Override
-    public long getPos() {
-      return position;
-    }
-
-    @Override
-    public void write(int b) throws IOException {
-      out.write(b);
-      position++;
-    }
-
-    @Override
-    public void write(byte[] from, int start, int length) throws IOException {
-      out.write(from, start, length);
-      position += length;
-    }
-
-    @Override
-    public void flush() throws IOException {
-      out.flush();
-    }
-
-    @Override
-    public void close() throws IOException {
-      if (closed) {
-        return;
-      }
-      closed = true;
+    void store(OutputStream written) throws IOException {
       try {
-        out.close();
+        written.close();
         depot.put(path, local);
       } finally {
         Files.deleteIfExists(local);

@@ -1,15 +1,19 @@
 package dev.dusky.lake.file;
 
+import java.io.BufferedOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
+import java.nio.channels.Channels;
 import java.nio.channels.FileChannel;
 import java.nio.channels.SeekableByteChannel;
+import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
+import java.util.Arrays;
 import org.apache.iceberg.exceptions.AlreadyExistsException;
 import org.apache.iceberg.exceptions.NotFoundException;
 import org.apache.iceberg.io.FileIO;
@@ -27,6 +31,7 @@ public final class FolderFiles implements FileIO {
 
   private static final long serialVersionUID = 1;
   private static final String SCHEME = "file:";
+  private static final int BUFFER = 1 << 16;
 
   private final String root;
 
@@ -108,10 +113,10 @@ public final class FolderFiles implements FileIO {
     private PositionOutputStream open(StandardOpenOption... how) {
       try {
         Files.createDirectories(path.getParent());
-        StandardOpenOption[] all = java.util.Arrays.copyOf(how, how.length + 1);
+        StandardOpenOption[] all = Arrays.copyOf(how, how.length + 1);
         all[how.length] = StandardOpenOption.WRITE;
         return new ChannelOutput(FileChannel.open(path, all));
-      } catch (java.nio.file.FileAlreadyExistsException e) {
+      } catch (FileAlreadyExistsException e) {
         throw new AlreadyExistsException(e, "%s exists already", location);
       } catch (IOException e) {
         throw new UncheckedIOException(e);
@@ -159,49 +164,20 @@ public final class FolderFiles implements FileIO {
     }
   }
 
-  private static final class ChannelOutput extends PositionOutputStream {
-    private static final int BUFFER = 1 << 16;
+  /** A file that the ledger will name must survive a failure of the machine. */
+  private static final class ChannelOutput extends CountedOutput {
     private final FileChannel channel;
-    private final OutputStream out;
-    private long position;
 
     ChannelOutput(FileChannel channel) {
+      super(new BufferedOutputStream(Channels.newOutputStream(channel), BUFFER));
       this.channel = channel;
-      this.out =
-          new java.io.BufferedOutputStream(
-              java.nio.channels.Channels.newOutputStream(channel), BUFFER);
     }
 
     @Override
-    public long getPos() {
-      return position;
-    }
-
-    @Override
-    public void write(int b) throws IOException {
-      out.write(b);
-      position++;
-    }
-
-    @Override
-    public void write(byte[] from, int start, int length) throws IOException {
-      out.write(from, start, length);
-      position += length;
-    }
-
-    @Override
-    public void flush() throws IOException {
-      out.flush();
-    }
-
-    /** A file that the ledger will name must survive a failure of the machine. */
-    @Override
-    public void close() throws IOException {
-      if (channel.isOpen()) {
-        out.flush();
-        channel.force(true);
-        out.close();
-      }
+    void store(OutputStream written) throws IOException {
+      written.flush();
+      channel.force(true);
+      written.close();
     }
   }
 }
