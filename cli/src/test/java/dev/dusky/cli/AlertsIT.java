@@ -25,7 +25,7 @@ import org.junit.jupiter.api.Test;
 /** Alerts by the built program on a real PostgreSQL, to a real server. */
 class AlertsIT extends ProcessTesting {
 
-  private static final int FEEDS = 6;
+  private static final int FEEDS = 4;
 
   /** How many processes are killed while they watch. */
   private static final int ROUNDS = Integer.getInteger("dusky.rounds", 2);

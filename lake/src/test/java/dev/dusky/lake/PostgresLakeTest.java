@@ -50,6 +50,11 @@ class PostgresLakeTest extends LakeContract {
     server.close();
   }
 
+  @Override
+  int stride() {
+    return 2;
+  }
+
   private DatabaseSettings here;
 
   @Override
@@ -78,7 +83,7 @@ class PostgresLakeTest extends LakeContract {
   }
 
   /** How many files the writers of the test divide. */
-  private static final int FILES = Integer.getInteger("dusky.commits", 40);
+  private static final int FILES = Integer.getInteger("dusky.commits", 24);
 
   /**
    * Fails, or kills the transaction's server process, between the table's commit and the ledger's.

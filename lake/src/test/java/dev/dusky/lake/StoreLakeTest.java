@@ -18,6 +18,11 @@ class StoreLakeTest extends H2LakeTest {
   private Depot depot;
 
   @Override
+  int stride() {
+    return 3;
+  }
+
+  @Override
   String place() {
     return "s3://dairy/lake/tables";
   }
