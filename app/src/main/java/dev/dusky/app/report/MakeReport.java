@@ -29,7 +29,6 @@ import dev.dusky.core.usage.UsageLine;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
-import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -100,7 +99,7 @@ public final class MakeReport {
         zone,
         workspace.warehouse().place(),
         states,
-        periods(feeds, states, since, now),
+        periods(states, since),
         settled,
         rejects,
         advice,
@@ -135,20 +134,14 @@ public final class MakeReport {
     return new Report.Proof(Instant.now(), ofFeeds, ofMerges, chains);
   }
 
-  /** The periods with expected files: as the feeds have them now, earlier ones by the ledger. */
-  private Map<String, List<Expected>> periods(
-      List<Feed> feeds, List<FeedStatus> states, Instant since, Instant now) {
+  /** The periods with expected files, as far back as a feed's state has them. */
+  private static Map<String, List<Expected>> periods(List<FeedStatus> states, Instant since) {
     Map<String, List<Expected>> periods = new HashMap<>();
-    for (int i = 0; i < feeds.size(); i++) {
-      List<Expected> recent = states.get(i).expected();
-      if (!recent.isEmpty()) {
-        Instant from = recent.get(0).begins();
-        List<Expected> all = new ArrayList<>();
-        FeedStatus.expectedByLedger(workspace, feeds.get(i), since, now).stream()
-            .filter(period -> period.begins().isBefore(from))
-            .forEach(all::add);
-        recent.stream().filter(period -> !period.begins().isBefore(since)).forEach(all::add);
-        periods.put(feeds.get(i).name(), all);
+    for (FeedStatus feed : states) {
+      if (!feed.expected().isEmpty()) {
+        periods.put(
+            feed.feed(),
+            feed.expected().stream().filter(p -> !p.begins().isBefore(since)).toList());
       }
     }
     return periods;

@@ -105,23 +105,17 @@ public record FeedStatus(
         book.posted(feed.name()),
         book.watched(feed.name()),
         book.pause(feed.name()),
-        attendance.map(a -> expected(a, feed, book, now.minus(LOOK_BACK), now)).orElse(List.of()));
+        attendance.map(a -> expected(a, feed, book, now)).orElse(List.of()));
   }
 
   /** The periods of {@link #expected} by the ledger alone; none without a timetable. */
   public static List<Expected> expectedByLedger(Workspace workspace, Feed feed, Instant now) {
-    return expectedByLedger(workspace, feed, now.minus(LOOK_BACK), now);
-  }
-
-  /** The same from another time on. */
-  public static List<Expected> expectedByLedger(
-      Workspace workspace, Feed feed, Instant since, Instant now) {
     Timetable timetable = workspace.configuration().timetables().get(feed.name());
     if (timetable == null) {
       return List.of();
     }
-    Attendance attendance = new Attendance(timetable, since);
-    return expected(attendance, feed, workspace.warehouse().ledger().feeds(), since, now);
+    Attendance attendance = new Attendance(timetable, now.minus(LOOK_BACK));
+    return expected(attendance, feed, workspace.warehouse().ledger().feeds(), now);
   }
 
   /** How many files are due in these periods and did not come. */
@@ -134,9 +128,9 @@ public record FeedStatus(
 
   /** What came by the ledger too: files may have left the depot, or changed since they came. */
   private static List<Expected> expected(
-      Attendance attendance, Feed feed, FeedEntries book, Instant since, Instant now) {
+      Attendance attendance, Feed feed, FeedEntries book, Instant now) {
     book.firstSeen(feed.name()).ifPresent(attendance::begun);
-    book.arrived(feed.name(), since.minus(EARLY))
+    book.arrived(feed.name(), now.minus(LOOK_BACK).minus(EARLY))
         .forEach((path, at) -> attendance.add(came(feed, path, at)));
     return attendance.expected(now);
   }

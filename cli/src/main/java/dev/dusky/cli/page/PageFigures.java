@@ -113,30 +113,34 @@ final class PageFigures {
     }
   }
 
-  /**
-   * By feed with a timetable, the days with a period that is not whole: day, verdict, came, due.
-   */
-  private Map<Integer, List<Object[]>> expected() {
-    Map<Integer, List<Object[]>> all = new LinkedHashMap<>();
+  /** By feed with a timetable, the first day of its periods, and those that are not whole. */
+  private Map<Integer, Map<String, Object>> expected() {
+    Map<Integer, Map<String, Object>> all = new LinkedHashMap<>();
     report
         .periods()
         .forEach(
-            (feed, periods) ->
-                all.put(
-                    feed(feed),
-                    periods.stream()
-                        .filter(period -> SHOWN.contains(period.verdict()))
-                        .map(
-                            period ->
-                                new Object[] {
-                                  day(period.begins().atZone(report.zone())),
-                                  period.verdict().label(),
-                                  period.period(),
-                                  period.came(),
-                                  period.files()
-                                })
-                        .toList()));
+            (feed, periods) -> {
+              int from = periods.isEmpty() ? days : day(periods.get(0));
+              List<Object[]> odd =
+                  periods.stream()
+                      .filter(period -> SHOWN.contains(period.verdict()))
+                      .map(
+                          period ->
+                              new Object[] {
+                                day(period),
+                                period.verdict().label(),
+                                period.period(),
+                                period.came(),
+                                period.files()
+                              })
+                      .toList();
+              all.put(feed(feed), Map.of("from", from, "odd", odd));
+            });
     return all;
+  }
+
+  private int day(Expected period) {
+    return day(period.begins().atZone(report.zone()));
   }
 
   /** JSON without characters that end a script element or open a comment in one. */

@@ -160,10 +160,11 @@
       const some = values.filter((n) => n > 0).sort((a, b) => a - b);
       const usual = some.length ? some[Math.floor(some.length / 2)] : 1;
       const begun = values.findIndex((n) => n > 0), last = values.findLastIndex((n) => n > 0);
-      const periods = (data.expected[feed] ?? []).map(([day, ...rest]) => [day - from, ...rest]).filter(([day]) => day >= 0);
+      const timetable = data.expected[feed], judged = timetable ? timetable.from - from : view.period;
+      const periods = (timetable ? timetable.odd : []).map(([day, ...rest]) => [day - from, ...rest]).filter(([day]) => day >= 0);
       const of = (...verdicts) => [...new Set(periods.filter((period) => verdicts.includes(period[1])).map(([day]) => day))];
-      const gaps = data.expected[feed] ? of("missing")
-        : values.map((n, i) => n === 0 && begun >= 0 && i > begun && i < last ? i : -1).filter((i) => i >= 0);
+      const gaps = values.map((n, i) => n === 0 && begun >= 0 && i > begun && i < last && i < judged ? i : -1).filter((i) => i >= 0)
+        .concat(of("missing"));
       const odd = of("late", "too many").filter((i) => !gaps.includes(i));
       const tr = element("tr", undefined, body);
       const th = element("th", name, tr);
@@ -203,7 +204,7 @@
       canvas.addEventListener("click", (event) => show(from + at(event), feed));
       element("td", some.length + " of " + view.period, tr).className = "n";
       element("td", String(gaps.length), tr).className = "n";
-      element("td", data.expected[feed] ? String(odd.length) : "-", tr).className = "n";
+      element("td", timetable ? String(odd.length) : "-", tr).className = "n";
       element("td", gaps.length ? dayText(from + gaps[gaps.length - 1]) : "", tr);
     });
   };
