@@ -5,7 +5,6 @@ import dev.dusky.app.figures.TallyFigures;
 import dev.dusky.app.report.Need;
 import dev.dusky.app.report.Report;
 import dev.dusky.app.workspace.FeedStatus;
-import dev.dusky.core.balance.Chains;
 import dev.dusky.core.balance.FeedBalance;
 import dev.dusky.core.balance.MergeBalance;
 import dev.dusky.core.balance.MergeProof;
@@ -32,7 +31,6 @@ final class PageParts {
   private static final DateTimeFormatter MINUTE =
       DateTimeFormatter.ofPattern("uuuu-MM-dd HH:mm", Locale.ROOT);
   private static final int TREND_DAYS = 30;
-  private static final int MOST_LENGTHS = 8;
   private static final List<String> SUM_FIGURES =
       List.of(
           "files", "duplicate", "rejected", "superseded", "replaced", "waiting", "ledger", "there");
@@ -320,45 +318,6 @@ final class PageParts {
   private static void agreement(Map<String, Object> row, boolean agrees) {
     row.put("kind", agrees ? "good" : "bad");
     row.put("verdict", agrees ? "agrees" : "does not agree");
-  }
-
-  /** The histories, each with its keys by the number of their versions. */
-  List<Map<String, Object>> histories(Report.Proof proof) {
-    List<Map<String, Object>> rows = new ArrayList<>();
-    proof.chains().entrySet().stream()
-        .sorted(Map.Entry.comparingByKey())
-        .forEach(
-            entry -> {
-              Chains chains = entry.getValue();
-              Map<String, Object> row = new LinkedHashMap<>();
-              row.put("name", entry.getKey());
-              row.put("keys", Figures.count(chains.keys()));
-              row.put("versions", Figures.count(chains.versions()));
-              row.put("open", Figures.count(chains.open()));
-              row.put("longest", Figures.count(chains.longest()));
-              row.put("lengths", lengths(chains));
-              rows.add(row);
-            });
-    return rows;
-  }
-
-  private static List<Map<String, Object>> lengths(Chains chains) {
-    List<Map<String, Object>> rows = new ArrayList<>();
-    List<Chains.Length> lengths = chains.lengths();
-    long most = lengths.stream().mapToLong(Chains.Length::keys).max().orElse(1);
-    for (int i = 0; i < Math.min(MOST_LENGTHS, lengths.size()); i++) {
-      boolean rest = i == MOST_LENGTHS - 1 && lengths.size() > MOST_LENGTHS;
-      long keys =
-          rest
-              ? lengths.subList(i, lengths.size()).stream().mapToLong(Chains.Length::keys).sum()
-              : lengths.get(i).keys();
-      Map<String, Object> row = new LinkedHashMap<>();
-      row.put("of", lengths.get(i).versions() + (rest ? " or more" : ""));
-      row.put("count", Figures.count(keys));
-      row.put("width", Long.toString(Math.max(1, Math.min(100, 100 * keys / most))));
-      rows.add(row);
-    }
-    return rows;
   }
 
   List<Map<String, Object>> sums(Report.Proof proof) {

@@ -89,7 +89,7 @@ public final class ReportPage {
               part.put("at", parts.minute(proof.at()));
               part.put("rows", parts.proofs(proof));
               list(part, "sums", "anySums", parts.sums(proof));
-              list(part, "histories", "anyHistories", parts.histories(proof));
+              list(part, "histories", "anyHistories", PageHistories.rows(proof));
               page.put("proof", part);
             });
     page.put("style", style);

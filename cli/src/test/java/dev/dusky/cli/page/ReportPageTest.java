@@ -306,10 +306,8 @@ class ReportPageTest {
     }
     Chains chains = new Chains(lengths);
     Report plain = report(List.of("farm"), List.of(), List.of(), List.of());
-    PageParts parts = new PageParts(plain, new PageFigures(plain));
     Map<String, Object> row =
-        parts
-            .histories(new Report.Proof(MADE, List.of(), List.of(), Map.of("farm", chains)))
+        PageHistories.rows(new Report.Proof(MADE, List.of(), List.of(), Map.of("farm", chains)))
             .get(0);
     assertEquals("11 922", row.get("keys"));
     assertEquals("12", row.get("longest"));
