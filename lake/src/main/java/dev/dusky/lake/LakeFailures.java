@@ -1,6 +1,7 @@
 package dev.dusky.lake;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.lake.engine.EngineRefusal;
 import dev.dusky.lake.pointer.PointerFailure;
 import dev.dusky.warehouses.connection.Database;
 import java.util.function.Supplier;
@@ -34,6 +35,14 @@ final class LakeFailures {
           .hint("Nothing was changed; try again once the cause is removed")
           .from(e);
     }
+  }
+
+  /** What the engine refused. */
+  Failure refused(String doing, EngineRefusal e) {
+    return Failure.warehouse(doing + " was refused by the engine")
+        .because(e.getMessage())
+        .hint("Correct the rows or the statement. Nothing was changed")
+        .from(e);
   }
 
   /** What happened, and below it what the store said. */

@@ -6,11 +6,15 @@ import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.WarehouseProvider;
 import dev.dusky.core.warehouse.WarehouseSettings;
 import dev.dusky.core.warehouse.Warehouses;
+import dev.dusky.lake.engine.Engine;
+import dev.dusky.lake.engine.EngineCommand;
+import dev.dusky.lake.engine.EngineSessions;
 import dev.dusky.lake.file.DepotFiles;
 import dev.dusky.lake.file.FolderFiles;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.warehouses.JdbcWarehouse;
 import java.nio.file.Path;
+import java.util.Optional;
 import org.apache.iceberg.io.FileIO;
 
 /** Opens warehouses whose tables are in a folder or an object store. */
@@ -47,7 +51,18 @@ public final class LakeProvider implements WarehouseProvider {
           .hint("Write warehouse: { tables: \"%s\", ledger: jdbc:… }".formatted(settings.url()));
     }
     LakeCatalog catalog = new LakeCatalog(CATALOG, lake.place(), files(lake));
-    return new LakeWarehouse(lake, (JdbcWarehouse) Warehouses.open(lake.ledger()), catalog);
+    Optional<EngineSessions> engine =
+        lake.engine()
+            .map(
+                at ->
+                    new EngineSessions(
+                        new Engine(at, new EngineCommand(lake.place(), ownClasses())), catalog));
+    return new LakeWarehouse(lake, (JdbcWarehouse) Warehouses.open(lake.ledger()), catalog, engine);
+  }
+
+  /** The class path of this program, which has the classes of the engine's process too. */
+  private static String ownClasses() {
+    return System.getProperty("java.class.path");
   }
 
   private static FileIO files(LakeSettings lake) {

@@ -4,6 +4,7 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
 import dev.dusky.core.table.TableShape;
@@ -14,12 +15,19 @@ import dev.dusky.core.tables.LandingChange;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tables.Transaction;
 import dev.dusky.core.tables.Trial;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.type.TypeKind;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.lake.type.LakeTypes;
 import dev.dusky.warehouses.connection.Database;
+import dev.dusky.warehouses.merging.NewTable;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import org.apache.iceberg.Schema;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.UpdateSchema;
 
@@ -44,6 +52,10 @@ public final class LakeTables implements Tables {
     this.catalog = catalog;
     this.failures = new LakeFailures(database);
     this.access = new LakeAccess(catalog, failures);
+  }
+
+  LakeFailures failures() {
+    return failures;
   }
 
   /** The rows of these tables, counted. */
@@ -72,6 +84,45 @@ public final class LakeTables implements Tables {
           .because(String.join("; ", unfit))
           .hint("Declare other types");
     }
+    create(table, LakeTypes.schema(columns));
+  }
+
+  /** Creates the target of a merge, unless another process has created it meanwhile. */
+  void create(TableName table, NewTable definition) {
+    Map<String, SqlType> types = new LinkedHashMap<>();
+    for (NewTable.NewColumn column : definition.columns()) {
+      types.put(column.name(), column.type().orElse(SqlType.of(TypeKind.TEXT)));
+    }
+    create(
+        table,
+        LakeTypes.schema(
+            types,
+            definition.columns().stream()
+                .filter(NewTable.NewColumn::notNull)
+                .map(NewTable.NewColumn::name)
+                .collect(Collectors.toSet())));
+  }
+
+  /** Gives a table more columns, all of which may be null. */
+  void add(TableName table, List<TableColumn> columns) {
+    database.transact(
+        "Adding columns to " + table,
+        h ->
+            failures.run(
+                "Adding columns to " + table,
+                () -> {
+                  UpdateSchema update =
+                      catalog.table(h.getConnection(), table).orElseThrow().updateSchema();
+                  for (TableColumn column : columns) {
+                    SqlType type = column.type().orElse(SqlType.of(TypeKind.TEXT));
+                    update.addColumn(column.name(), LakeTypes.type(type), type.toString());
+                  }
+                  update.commit();
+                  return null;
+                }));
+  }
+
+  private void create(TableName table, Schema schema) {
     database.transact(
         "Creating table " + table,
         h -> {
@@ -81,9 +132,7 @@ public final class LakeTables implements Tables {
               () ->
                   catalog
                       .table(h.getConnection(), table)
-                      .orElseGet(
-                          () ->
-                              catalog.create(h.getConnection(), table, LakeTypes.schema(columns))));
+                      .orElseGet(() -> catalog.create(h.getConnection(), table, schema)));
           return null;
         });
   }
@@ -151,8 +200,7 @@ public final class LakeTables implements Tables {
     return widenStatement(table, column);
   }
 
-  private void alter(
-      Transaction transaction, TableName name, java.util.function.Consumer<UpdateSchema> change) {
+  private void alter(Transaction transaction, TableName name, Consumer<UpdateSchema> change) {
     Table table = access.table(transaction, name);
     try {
       UpdateSchema update = table.updateSchema();

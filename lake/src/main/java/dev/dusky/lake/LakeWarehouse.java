@@ -4,6 +4,7 @@ import dev.dusky.core.alert.AlertEntries;
 import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.merge.Merges;
 import dev.dusky.core.report.ReportEntries;
@@ -14,23 +15,36 @@ import dev.dusky.core.warehouse.Promotions;
 import dev.dusky.core.warehouse.ResultTaker;
 import dev.dusky.core.warehouse.Reversals;
 import dev.dusky.core.warehouse.Warehouse;
+import dev.dusky.lake.engine.EngineSessions;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.landed.JdbcReversals;
+import dev.dusky.warehouses.merging.JdbcMerges;
 import dev.dusky.warehouses.proofs.JdbcProofs;
 import java.util.List;
+import java.util.Optional;
+import java.util.regex.Pattern;
 
 /** Tables in object storage with a ledger in a database; a load commits both in one transaction. */
 final class LakeWarehouse implements Warehouse {
 
+  private static final Pattern LEDGER =
+      Pattern.compile("\\bdusky\\.|\\biceberg_tables\\b", Pattern.CASE_INSENSITIVE);
+
   private final LakeSettings settings;
   private final JdbcWarehouse database;
   private final LakeTables tables;
+  private final Optional<EngineSessions> engine;
 
-  LakeWarehouse(LakeSettings settings, JdbcWarehouse database, LakeCatalog catalog) {
+  LakeWarehouse(
+      LakeSettings settings,
+      JdbcWarehouse database,
+      LakeCatalog catalog,
+      Optional<EngineSessions> engine) {
     this.settings = settings;
     this.database = database;
     this.tables = new LakeTables(database.database(), database.tables(), catalog);
+    this.engine = engine;
   }
 
   @Override
@@ -70,7 +84,8 @@ final class LakeWarehouse implements Warehouse {
 
   @Override
   public Merges merges() {
-    throw notYet("Merges");
+    return new JdbcMerges(
+        database.database(), new LakeMergeTables(database.database(), tables, engine("Merges")));
   }
 
   @Override
@@ -80,18 +95,30 @@ final class LakeWarehouse implements Warehouse {
 
   @Override
   public Promotions promotions() {
-    throw notYet("Promoting fields");
+    throw Failure.configuration("Fields of tables in object storage cannot be promoted")
+        .because("the tables are at " + settings.place())
+        .hint("Declare the field as a column, and load the files again");
   }
 
+  /** Statements about the ledger's tables go to its database, all others to the engine. */
   @Override
   public void run(String sql, ResultTaker taker) {
-    throw notYet("SQL");
+    if (LEDGER.matcher(sql).find()) {
+      database.run(sql, taker);
+    } else {
+      new EngineStatement(database.database(), tables, engine("SQL over tables")).run(sql, taker);
+    }
   }
 
-  private Failure notYet(String what) {
-    return Failure.configuration(what + " needs a warehouse that is one database")
-        .because("the tables of this one are at " + settings.place())
-        .hint("Use an engine that reads the tables through the catalog in the ledger's database");
+  private EngineSessions engine(String what) {
+    return engine.orElseThrow(
+        () ->
+            Failure.configuration(what + " in object storage needs an engine")
+                .because("the tables are at " + settings.place())
+                .hint(
+                    "Declare one: warehouse: { tables: …, ledger: …, engine: \"local[2]\" },"
+                        + " and install its libraries with {}",
+                    Invocation.of("engine", "--install")));
   }
 
   @Override
@@ -116,6 +143,7 @@ final class LakeWarehouse implements Warehouse {
 
   @Override
   public void close() {
+    engine.ifPresent(EngineSessions::close);
     database.close();
   }
 }

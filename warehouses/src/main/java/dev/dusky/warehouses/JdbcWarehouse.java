@@ -22,6 +22,7 @@ import dev.dusky.warehouses.connection.StatementRun;
 import dev.dusky.warehouses.landed.JdbcPromotions;
 import dev.dusky.warehouses.landed.JdbcReversals;
 import dev.dusky.warehouses.ledger.JdbcLedger;
+import dev.dusky.warehouses.merging.JdbcMergeTables;
 import dev.dusky.warehouses.merging.JdbcMerges;
 import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.posting.RowWriting;
@@ -64,7 +65,7 @@ public final class JdbcWarehouse implements Warehouse {
 
   @Override
   public Merges merges() {
-    return new JdbcMerges(database, tables);
+    return new JdbcMerges(database, new JdbcMergeTables(database, tables));
   }
 
   @Override

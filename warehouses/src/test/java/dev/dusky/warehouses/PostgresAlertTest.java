@@ -23,7 +23,7 @@ class PostgresAlertTest extends AlertContract {
   /** Of many that find the same at the same time one enters it, and one sends each message. */
   @Test
   void manyAtOnceTellItOnce() {
-    DatabaseSettings database = warehouse.database().settings();
+    DatabaseSettings database = ((JdbcWarehouse) warehouse).database().settings();
     Instant now = Instant.parse("2026-03-02T06:00:00Z");
     List<Integer> sent =
         Together.map(

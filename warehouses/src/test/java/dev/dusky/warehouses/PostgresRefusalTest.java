@@ -6,6 +6,7 @@ import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.secret.Secret;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.testkit.MemoryDepot;
 import java.util.ArrayList;
@@ -72,7 +73,7 @@ class PostgresRefusalTest extends RefusalContract {
             + " for each row execute function dairy.grumble()");
   }
 
-  private void judged(String table, JdbcWarehouse target) {
+  private void judged(String table, Warehouse target) {
     String text = "no,farm,litres\n11,A,1\n12,B,100\n13,C,1\n14,D,1\n15,A,1\n11,E,1\n16,F,1\n";
     StringBuilder more = new StringBuilder("no,farm,litres\n");
     for (int no = 1000; no < 21_000; no++) {

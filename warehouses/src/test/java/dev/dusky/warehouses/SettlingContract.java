@@ -603,7 +603,7 @@ abstract class SettlingContract extends WarehouseTesting {
         assertThrows(
             Failure.class,
             () ->
-                warehouse()
+                ((JdbcWarehouse) warehouse())
                     .database()
                     .transact(
                         "breaking the books",

@@ -32,7 +32,7 @@ import org.junit.jupiter.api.BeforeEach;
 /** A warehouse for each test, and what tests do with it. */
 abstract class WarehouseTesting {
 
-  JdbcWarehouse warehouse;
+  Warehouse warehouse;
 
   /** A database that no other test class uses. */
   abstract DatabaseSettings address() throws Exception;
@@ -49,11 +49,11 @@ abstract class WarehouseTesting {
   }
 
   /** Opens the warehouse; a test may open it in another way. */
-  JdbcWarehouse opened() throws Exception {
-    return (JdbcWarehouse) Warehouses.open(address());
+  Warehouse opened() throws Exception {
+    return Warehouses.open(address());
   }
 
-  final JdbcWarehouse warehouse() {
+  final Warehouse warehouse() {
     return warehouse;
   }
 
@@ -73,7 +73,7 @@ abstract class WarehouseTesting {
     return load(warehouse, feed, depot, new ArrayList<>());
   }
 
-  static LoadResult load(JdbcWarehouse target, Feed feed, Depot depot, List<FileResult> results) {
+  static LoadResult load(Warehouse target, Feed feed, Depot depot, List<FileResult> results) {
     LoadListener listener =
         new LoadListener() {
           @Override

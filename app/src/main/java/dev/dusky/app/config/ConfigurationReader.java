@@ -17,6 +17,7 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.EngineSettings;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.core.warehouse.WarehouseSettings;
 import dev.dusky.core.warehouse.Warehouses;
@@ -130,9 +131,14 @@ final class ConfigurationReader {
             section.text("user"),
             secrets.get(section, "password"),
             section.number("connections", 1, 64, DatabaseSettings.DEFAULT_CONNECTIONS));
+    Optional<EngineSettings> engine =
+        section.node("engine").map(node -> new EngineReader(file).read(section, node));
+    if (engine.isPresent() && tables.isEmpty()) {
+      section.problem("engine", "an engine is for tables in object storage: there are none here");
+    }
     section.done();
     return tables.isPresent()
-        ? new LakeSettings(url(section, "tables", tables.get()), Optional.empty(), address)
+        ? new LakeSettings(url(section, "tables", tables.get()), Optional.empty(), address, engine)
         : address;
   }
 

@@ -18,7 +18,7 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
     TIES,
     /** Makes a scratch table. */
     SCRATCH,
-    /** Makes the scratch table of the files whose rows are merged. */
+    /** Chooses the files whose rows are merged. */
     CHOOSE,
     /** Makes the scratch table of the landed rows with their rank among those of one key. */
     RANK,
@@ -40,7 +40,7 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
 
     /** Whether it makes a scratch table. */
     public boolean makesTable() {
-      return this == SCRATCH || this == CHOOSE || this == RANK;
+      return this == SCRATCH || this == RANK;
     }
   }
 
@@ -54,9 +54,9 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
     return new MergeStep(Effect.TIES, comment, sql, "");
   }
 
-  /** A statement that makes the scratch table of the files whose rows are merged. */
-  public static MergeStep choose(String name, String comment, String sql) {
-    return new MergeStep(Effect.CHOOSE, comment, sql, name);
+  /** The query of the files whose rows are merged, for a scratch table in the ledger's database. */
+  public static MergeStep choose(String name, String comment, String query) {
+    return new MergeStep(Effect.CHOOSE, comment, query, name);
   }
 
   /** A statement that makes the scratch table of the ranked rows. */

@@ -10,8 +10,10 @@ import java.util.Optional;
  *     a declared depot
  * @param store the opened depot, unless the place is a folder
  * @param ledger the database of the ledger
+ * @param engine the engine that runs SQL over the tables, if one is declared
  */
-public record LakeSettings(String place, Optional<Store> store, DatabaseSettings ledger)
+public record LakeSettings(
+    String place, Optional<Store> store, DatabaseSettings ledger, Optional<EngineSettings> engine)
     implements WarehouseSettings {
 
   /**
@@ -24,7 +26,7 @@ public record LakeSettings(String place, Optional<Store> store, DatabaseSettings
 
   /** The same with the depot opened. */
   public LakeSettings with(Store opened) {
-    return new LakeSettings(place, Optional.of(opened), ledger);
+    return new LakeSettings(place, Optional.of(opened), ledger, engine);
   }
 
   @Override

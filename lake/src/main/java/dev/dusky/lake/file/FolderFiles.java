@@ -59,6 +59,17 @@ public final class FolderFiles implements FileIO {
     return new Output(location, path(location));
   }
 
+  /** Brings a file onto the disk that another process has written. */
+  void force(String location) {
+    try (FileChannel file = FileChannel.open(path(location), StandardOpenOption.WRITE)) {
+      file.force(true);
+    } catch (NoSuchFileException e) {
+      throw new NotFoundException(e, "%s does not exist", location);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
   @Override
   public void deleteFile(String location) {
     try {

@@ -1,8 +1,11 @@
 package dev.dusky.lake.pointer;
 
+import dev.dusky.core.table.Provenance;
 import dev.dusky.core.table.TableName;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.UUID;
@@ -25,9 +28,6 @@ public final class LakeCatalog {
           "format-version", "2",
           // Old metadata must stay while a transaction that replaces it may be rolled back.
           "write.metadata.delete-after-commit.enabled", "false",
-          // What a reversal looks for must be in the statistics of every data file.
-          "write.metadata.metrics.column.dusky_load", "full",
-          "write.metadata.metrics.column.dusky_file", "full",
           "commit.retry.num-retries", "8",
           "commit.retry.min-wait-ms", "1",
           "commit.retry.max-wait-ms", "50");
@@ -74,6 +74,28 @@ public final class LakeCatalog {
     }
   }
 
+  /** Where the metadata of each table is. */
+  public Map<TableName, String> locations(Connection connection) {
+    try {
+      return known(connection) ? pointers.locations(connection) : Map.of();
+    } catch (SQLException e) {
+      throw new PointerFailure(e);
+    }
+  }
+
+  /**
+   * Moves a table's pointer in the connection's transaction.
+   *
+   * @return false if it does not lead to {@code from} any more
+   */
+  public boolean move(Connection connection, TableName name, String from, String to) {
+    try {
+      return pointers.move(connection, name, from, to);
+    } catch (SQLException e) {
+      throw new PointerFailure(e);
+    }
+  }
+
   /** Makes others wait that change a table, until the connection's transaction ends. */
   public void hold(Connection connection, TableName name) {
     try {
@@ -99,8 +121,19 @@ public final class LakeCatalog {
             PartitionSpec.unpartitioned(),
             SortOrder.unsorted(),
             "%s/%s/%s-%s".formatted(place, name.schema(), name.table(), UUID.randomUUID()),
-            PROPERTIES);
+            properties(schema));
     operations.commit(null, metadata);
     return new BaseTable(operations, name.toString());
+  }
+
+  private static Map<String, String> properties(Schema schema) {
+    Map<String, String> properties = new HashMap<>(PROPERTIES);
+    // What a reversal looks for must be in the statistics of every data file.
+    for (String name : List.of(Provenance.LOAD, Provenance.FILE)) {
+      if (schema.findField(name) != null) {
+        properties.put("write.metadata.metrics.column." + name, "full");
+      }
+    }
+    return properties;
   }
 }

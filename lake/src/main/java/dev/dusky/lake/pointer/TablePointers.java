@@ -6,8 +6,9 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.sql.SQLException;
 import java.sql.Statement;
-import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -110,17 +111,18 @@ public final class TablePointers {
     }
   }
 
-  /** The tables of the catalog, in the order of their names. */
-  public List<TableName> tables(Connection connection) throws SQLException {
-    List<TableName> tables = new ArrayList<>();
+  /** The tables of the catalog in the order of their names, with where their metadata is. */
+  Map<TableName, String> locations(Connection connection) throws SQLException {
+    Map<TableName, String> tables = new LinkedHashMap<>();
     try (PreparedStatement select =
         connection.prepareStatement(
-            "select table_namespace, table_name from iceberg_tables where catalog_name = ?"
-                + " and (iceberg_type = 'TABLE' or iceberg_type is null) order by 1, 2")) {
+            "select table_namespace, table_name, metadata_location from iceberg_tables"
+                + " where catalog_name = ? and (iceberg_type = 'TABLE' or iceberg_type is null)"
+                + " order by 1, 2")) {
       select.setString(1, catalog);
       try (ResultSet row = select.executeQuery()) {
         while (row.next()) {
-          tables.add(new TableName(row.getString(1), row.getString(2)));
+          tables.put(new TableName(row.getString(1), row.getString(2)), row.getString(3));
         }
       }
     }

@@ -9,7 +9,9 @@ import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import org.apache.iceberg.Schema;
 import org.apache.iceberg.types.Type;
 import org.apache.iceberg.types.Types;
@@ -49,6 +51,20 @@ public final class LakeTypes {
     for (String name : Provenance.COLUMNS) {
       fields.add(Types.NestedField.required(fields.size() + 1, name, Types.LongType.get()));
     }
+    return new Schema(fields);
+  }
+
+  /** The schema of a table with these columns, each with its type and whether it is needed. */
+  public static Schema schema(Map<String, SqlType> types, Set<String> needed) {
+    List<Types.NestedField> fields = new ArrayList<>();
+    types.forEach(
+        (name, type) ->
+            fields.add(
+                needed.contains(name)
+                    ? Types.NestedField.required(
+                        fields.size() + 1, name, type(type), type.toString())
+                    : Types.NestedField.optional(
+                        fields.size() + 1, name, type(type), type.toString())));
     return new Schema(fields);
   }
 

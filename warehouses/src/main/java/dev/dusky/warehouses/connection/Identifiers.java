@@ -19,6 +19,16 @@ public final class Identifiers {
     return quote(table.schema()) + "." + quote(table.table());
   }
 
+  /** A text as SQL. */
+  public static String text(String value) {
+    return "'" + value.replace("'", "''") + "'";
+  }
+
+  /** Texts as SQL, with commas. */
+  public static String texts(List<String> values) {
+    return values.stream().map(Identifiers::text).collect(Collectors.joining(", "));
+  }
+
   /** A key as people read it, as SQL text. */
   public static String keyText(String alias, List<String> keys) {
     return keys.stream()

@@ -8,7 +8,6 @@ import dev.dusky.core.merge.MergeStart;
 import dev.dusky.core.merge.MergeStep;
 import dev.dusky.core.merge.Merges;
 import dev.dusky.warehouses.connection.Database;
-import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.script.MergePlan;
 import dev.dusky.warehouses.script.MergeRequest;
 import dev.dusky.warehouses.script.MergeRequest.PostedFile;
@@ -19,17 +18,17 @@ import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
 
-/** Merges as statements of a database. */
+/** Merges as statements over tables, each in one transaction of the ledger's database. */
 public final class JdbcMerges implements Merges {
 
   /** How often a merge is tried that conflicts with another transaction. */
   private static final int MOST_TRIES = 5;
 
   private final Database database;
-  private final JdbcTables tables;
+  private final MergeTables tables;
 
-  /** Merges in that database. */
-  public JdbcMerges(Database database, JdbcTables tables) {
+  /** Merges of those tables, with their ledger in that database. */
+  public JdbcMerges(Database database, MergeTables tables) {
     this.database = database;
     this.tables = tables;
   }
@@ -70,14 +69,14 @@ public final class JdbcMerges implements Merges {
   }
 
   private MergePlanner planner(Merge merge) {
-    return new MergePlanner(database, tables, merge);
+    return new MergePlanner(tables, merge);
   }
 
   private MergePlan plan(Merge merge) {
     MergePlanner planner = planner(merge);
     MergeChecks.checkLookups(tables, merge);
     if (merge.create() && tables.shape(merge.into()).isEmpty()) {
-      tables.create(merge.into(), planner.createStatement());
+      tables.create(merge.into(), planner.newTarget());
     }
     return planner.plan();
   }
@@ -108,16 +107,22 @@ public final class JdbcMerges implements Merges {
   @Override
   public List<MergeStep> script(Merge merge) {
     MergePlan plan = planner(merge).plan();
-    boolean onePass =
-        database.transact(
-            "Asking the warehouse for its version",
-            h -> database.dialect().returnsMerged(h.getConnection()));
+    boolean onePass = tables.onePass();
     boolean each = merge.missing().isPresent();
     MergeRequest request =
         new MergeRequest(
             0, false, "", Optional.empty(), false, each, Optional.empty(), onePass, false);
-    MergeScript script = MergeScript.of(plan, request, database.dialect()::makeScratch);
-    List<MergeStep> steps = new ArrayList<>(script.judge());
+    MergeScript script = MergeScript.of(plan, request, tables.scratch());
+    List<MergeStep> steps = new ArrayList<>();
+    for (MergeStep step : script.judge()) {
+      steps.add(
+          step.effect() == MergeStep.Effect.CHOOSE
+              ? MergeStep.choose(
+                  step.into(),
+                  step.comment(),
+                  database.dialect().makeScratch(step.into(), step.sql()))
+              : step);
+    }
     steps.addAll(script.write());
     return steps;
   }

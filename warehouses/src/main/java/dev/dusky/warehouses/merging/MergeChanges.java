@@ -5,13 +5,8 @@ import dev.dusky.core.merge.MergeChange;
 import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.warehouses.connection.Identifiers;
-import dev.dusky.warehouses.connection.StatementRun;
 import dev.dusky.warehouses.script.MergePlan;
-import dev.dusky.warehouses.script.ScratchWords;
-import java.sql.Connection;
-import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -25,16 +20,14 @@ import java.util.stream.Collectors;
  */
 final class MergeChanges {
 
-  private final Connection connection;
+  private final MergeWork work;
   private final MergePlan plan;
-  private final ScratchWords scratch;
   private final List<MergeChange> shown = new ArrayList<>();
   private long all;
 
-  MergeChanges(Connection connection, MergePlan plan, ScratchWords scratch) {
-    this.connection = connection;
+  MergeChanges(MergeWork work, MergePlan plan) {
+    this.work = work;
     this.plan = plan;
-    this.scratch = scratch;
   }
 
   /** Keeps the rows that the merge may change. */
@@ -44,10 +37,9 @@ final class MergeChanges {
             ? ""
             : " where (%s) in (select %s from dusky_batch b)"
                 .formatted(list("t", plan.keyNames()), list("b", plan.keyNames()));
-    execute(
-        scratch.make(
-            "dusky_before",
-            "select t.* from %s t%s".formatted(Identifiers.quote(plan.merge().into()), touched)));
+    work.make(
+        "dusky_before",
+        "select t.* from %s t%s".formatted(Identifiers.quote(plan.merge().into()), touched));
   }
 
   /** Finds all that changed, and keeps at most that many of each kind to show. */
@@ -123,39 +115,23 @@ final class MergeChanges {
     String order = list("a", plan.keyNames());
     String history =
         plan.merge().history().map(h -> ", a." + Identifiers.quote(h.from())).orElse("");
-    try (Statement statement = connection.createStatement()) {
-      try (ResultSet row = statement.executeQuery("select count(*) " + from)) {
-        row.next();
-        all += row.getLong(1);
-      }
-      statement.setFetchSize(1000);
-      try (ResultSet row =
-          statement.executeQuery(
-              "select %s %s order by %s%s fetch first %d rows only"
-                  .formatted(values, from, order, history, most))) {
-        while (row.next()) {
-          shown.add(
-              new MergeChange(
-                  before ? values(row, names, 0) : Map.of(),
-                  after ? values(row, names, before ? names.size() : 0) : Map.of()));
-        }
-      }
-    }
+    all += work.number("select count(*) " + from);
+    work.read(
+        "select %s %s order by %s%s fetch first %d rows only"
+            .formatted(values, from, order, history, most),
+        row ->
+            shown.add(
+                new MergeChange(
+                    before ? values(row, names, 0) : Map.of(),
+                    after ? values(row, names, before ? names.size() : 0) : Map.of())));
   }
 
-  private static Map<String, Object> values(ResultSet row, List<String> names, int behind)
-      throws SQLException {
+  private static Map<String, Object> values(List<Object> row, List<String> names, int behind) {
     Map<String, Object> values = new LinkedHashMap<>();
     for (int i = 0; i < names.size(); i++) {
-      values.put(names.get(i), StatementRun.readable(row, behind + i + 1));
+      values.put(names.get(i), row.get(behind + i));
     }
     return values;
-  }
-
-  private void execute(String sql) throws SQLException {
-    try (Statement statement = connection.createStatement()) {
-      statement.execute(sql);
-    }
   }
 
   /** Some of the changes, those of rows that stay first. */

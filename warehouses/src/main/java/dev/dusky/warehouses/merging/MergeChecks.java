@@ -4,22 +4,16 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
-import dev.dusky.core.merge.MergeSource;
-import dev.dusky.core.table.Provenance;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
 import dev.dusky.core.table.TableShape;
-import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.Identifiers;
-import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.script.MergePlan;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.stream.Collectors;
-import org.jdbi.v3.core.Handle;
 
 /** The requirements of a merge on its tables: unique keys, sound histories, useful indexes. */
 final class MergeChecks {
@@ -28,23 +22,18 @@ final class MergeChecks {
   static final List<String> REJECTS =
       List.of("null-key", "null-time", "ambiguous", "unknown-key", "key-not-unique");
 
-  /** Tables smaller than this need no index. */
-  private static final long SMALL = 10_000;
-
-  private final Database database;
-  private final JdbcTables tables;
-  private final Handle handle;
+  private final MergeTables tables;
+  private final MergeWork work;
   private final MergePlan plan;
 
-  MergeChecks(Database database, JdbcTables tables, Handle handle, MergePlan plan) {
-    this.database = database;
+  MergeChecks(MergeTables tables, MergeWork work, MergePlan plan) {
     this.tables = tables;
-    this.handle = handle;
+    this.work = work;
     this.plan = plan;
   }
 
   /** Lookups whose dimension or columns are not there. */
-  static void checkLookups(JdbcTables tables, Merge merge) {
+  static void checkLookups(MergeTables tables, Merge merge) {
     for (Lookup lookup : merge.lookups()) {
       TableShape dimension =
           tables
@@ -76,21 +65,22 @@ final class MergeChecks {
   }
 
   /** Whether the target has some key more than once. */
-  boolean twice() {
+  boolean twice() throws SQLException {
     String keys = columns(plan.keyNames());
-    return !some("select %s from %s group by %s having count(*) > 1 fetch first 1 row only"
-            .formatted(keys, Identifiers.quote(plan.merge().into()), keys))
-        .isEmpty();
+    return work.number(
+            "select count(*) from (select %s from %s group by %s having count(*) > 1 fetch first 1 row only) k"
+                .formatted(keys, Identifiers.quote(plan.merge().into()), keys))
+        > 0;
   }
 
   /** Refuses to look keys up where they could mean two rows. */
-  void dimensions() {
+  void dimensions() throws SQLException {
     for (Lookup lookup : plan.merge().lookups()) {
       List<String> keys = List.copyOf(lookup.keys().keySet());
       if (lookup.validity().isEmpty() && isUnique(lookup.table(), keys)) {
         continue;
       }
-      List<String> twice = some(twiceSql(lookup, keys));
+      List<String> twice = work.texts(twiceSql(lookup, keys));
       if (!twice.isEmpty()) {
         throw Failure.warehouse(
                 "Merge %s cannot look into %s".formatted(plan.merge().name(), lookup.table()))
@@ -147,61 +137,6 @@ final class MergeChecks {
   private boolean isUnique(TableName table, Collection<String> keys) {
     return tables.rules(table).stream()
         .anyMatch(rule -> rule instanceof TableRule.Key key && keys.containsAll(key.columns()));
-  }
-
-  /** The statements for indexes without which large tables are read whole. */
-  List<String> missingIndexes() {
-    Merge merge = plan.merge();
-    List<String> statements = new ArrayList<>();
-    List<String> targetKey = new ArrayList<>(merge.key());
-    merge.history().ifPresent(h -> targetKey.add(h.from()));
-    missing(merge.into(), targetKey, true, statements);
-    if (merge.source() instanceof MergeSource.Landing landing && plan.provenance()) {
-      missing(landing.table(), Provenance.COLUMNS.subList(0, 2), false, statements);
-    }
-    for (Lookup lookup : merge.lookups()) {
-      missing(lookup.table(), List.copyOf(lookup.keys().keySet()), false, statements);
-    }
-    return statements.stream().distinct().toList();
-  }
-
-  private void missing(
-      TableName table, List<String> columns, boolean unique, List<String> statements) {
-    Map<String, List<String>> indexes = new LinkedHashMap<>();
-    handle
-        .createQuery(database.dialect().indexes())
-        .bind("schema", table.schema())
-        .bind("table", table.table())
-        .reduceResultSet(
-            indexes,
-            (all, row, context) -> {
-              all.computeIfAbsent(row.getString(1), n -> new ArrayList<>()).add(row.getString(2));
-              return all;
-            });
-    boolean found = indexes.values().stream().anyMatch(index -> columns.contains(index.get(0)));
-    if (!found && rows(table) >= SMALL) {
-      statements.add(
-          "create %sindex %s on %s (%s)"
-              .formatted(
-                  unique ? "unique " : "",
-                  Identifiers.quote(table.table() + "_" + String.join("_", columns)),
-                  Identifiers.quote(table),
-                  columns(columns)));
-    }
-  }
-
-  private long rows(TableName table) {
-    return handle
-        .createQuery(database.dialect().aboutRows())
-        .bind("schema", table.schema())
-        .bind("table", table.table())
-        .mapTo(Long.class)
-        .findFirst()
-        .orElse(0L);
-  }
-
-  private List<String> some(String sql) {
-    return handle.createQuery(sql).mapTo(String.class).list();
   }
 
   private static String columns(Collection<String> names) {

@@ -11,6 +11,7 @@ import dev.dusky.warehouses.ledger.LedgerText;
 import dev.dusky.warehouses.ledger.Seal;
 import dev.dusky.warehouses.ledger.UsageRows;
 import dev.dusky.warehouses.script.MergePlan;
+import java.sql.SQLException;
 import java.sql.Types;
 import java.time.Instant;
 import java.util.List;
@@ -46,25 +47,25 @@ final class MergeEntry {
   }
 
   /** Enters the rejected rows and returns them by reason. */
-  List<MergeResult.Rejected> rejects() {
+  List<MergeResult.Rejected> rejects(MergeWork work) throws SQLException {
     String key = Identifiers.keyText("b", plan.keyNames());
     String provenance =
         plan.provenance()
             ? "b.dusky_load, b.dusky_file, b.dusky_row"
             : "cast(null as bigint), cast(null as bigint), cast(null as bigint)";
-    handle
-        .createUpdate(
-            """
-            insert into dusky.merge_reject (merge_id, merge_name, load_id, file_id, record_number,
-              code, column_name, key_text, state)
-            select cast(:id as bigint), cast(:name as varchar(200)), %s, b.dusky_outcome,
-              coalesce(b.dusky_unknown, ''), left(%s, 1000), 'open'
-            from dusky_batch b where b.dusky_outcome = any(:codes)"""
-                .formatted(provenance, key))
-        .bind("id", id)
-        .bind("name", merge.name())
-        .bindArray("codes", String.class, MergeChecks.REJECTS)
-        .execute();
+    work.enter(
+        "dusky.merge_reject (merge_id, merge_name, load_id, file_id, record_number,"
+            + " code, column_name, key_text, state)",
+        """
+        select cast(%d as bigint), cast(%s as varchar(200)), %s, b.dusky_outcome,
+          coalesce(b.dusky_unknown, ''), left(%s, 1000), 'open'
+        from dusky_batch b where b.dusky_outcome in (%s)"""
+            .formatted(
+                id,
+                Identifiers.text(merge.name()),
+                provenance,
+                key,
+                Identifiers.texts(MergeChecks.REJECTS)));
     List<MergeResult.Rejected> groups =
         handle
             .createQuery(

@@ -10,12 +10,10 @@ import dev.dusky.core.table.Provenance;
 import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.warehouses.connection.Database;
-import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.script.FillScript;
 import dev.dusky.warehouses.script.MergePlan;
 import dev.dusky.warehouses.script.MergePlan.Column;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
 import org.jdbi.v3.core.Handle;
@@ -26,11 +24,11 @@ import org.jdbi.v3.core.Handle;
 final class MergeFill {
 
   private final Database database;
-  private final JdbcTables tables;
+  private final MergeTables tables;
   private final Merge merge;
   private final List<String> names;
 
-  MergeFill(Database database, JdbcTables tables, Merge merge, List<String> names) {
+  MergeFill(Database database, MergeTables tables, Merge merge, List<String> names) {
     this.database = database;
     this.tables = tables;
     this.merge = merge;
@@ -41,7 +39,7 @@ final class MergeFill {
   long run(MergeStart start) {
     checkMerge();
     add();
-    MergePlan plan = new MergePlanner(database, tables, merge).plan();
+    MergePlan plan = new MergePlanner(tables, merge).plan();
     List<Column> columns = new ArrayList<>();
     for (String name : names) {
       columns.add(
@@ -100,28 +98,24 @@ final class MergeFill {
   }
 
   private void add() {
-    MergePlanner planner = new MergePlanner(database, tables, merge);
+    MergePlanner planner = new MergePlanner(tables, merge);
     TableShape target =
         tables.shape(merge.into()).orElseThrow(() -> failure("the target does not exist"));
     if (!Provenance.COLUMNS.stream().allMatch(name -> planner.sourceColumn(name).isPresent())) {
       throw failure("its landing table lacks the columns that say which rows were merged");
     }
-    List<String> statements = new ArrayList<>();
+    List<TableColumn> lacking = new ArrayList<>();
     for (String name : names) {
       if (target.column(name).isEmpty()) {
-        TableColumn column =
+        lacking.add(
             planner
                 .sourceColumn(name)
-                .orElseThrow(() -> failure("the source has no column " + name));
-        statements.add(planner.adding(column));
+                .orElseThrow(() -> failure("the source has no column " + name)));
       }
     }
-    database.transact(
-        "Adding columns to " + merge.into(),
-        h -> {
-          statements.forEach(h::execute);
-          return null;
-        });
+    if (!lacking.isEmpty()) {
+      tables.add(merge.into(), lacking);
+    }
   }
 
   private long fill(Handle handle, MergePlan plan, List<Column> columns, MergeStart start)
@@ -133,11 +127,11 @@ final class MergeFill {
         .mapTo(String.class)
         .list();
     long rows = 0;
-    for (MergeStep step : new FillScript(plan, columns, database.dialect()::makeScratch).steps()) {
-      try (Statement statement = handle.getConnection().createStatement()) {
-        statement.execute(step.sql());
-        rows = statement.getLargeUpdateCount();
+    try (MergeWork work = tables.open(handle, merge)) {
+      for (MergeStep step : new FillScript(plan, columns, tables.scratch()).steps()) {
+        rows = work.run(step);
       }
+      work.complete();
     }
     String told = "filled %s in %,d rows".formatted(String.join(", ", names), rows);
     MergeEntry.filled(handle, merge, start, told);

@@ -17,40 +17,47 @@ import dev.dusky.core.table.TableRule;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
-import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.Identifiers;
-import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.script.MergePlan;
 import dev.dusky.warehouses.script.MergePlan.Column;
 import dev.dusky.warehouses.script.MergePlan.Looked;
 import dev.dusky.warehouses.script.MergePlan.Ordering;
-import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** Compares a declared merge with the tables that exist, before anything is written. */
 final class MergePlanner {
 
-  private final Database database;
-  private final JdbcTables tables;
+  private final MergeTables tables;
   private final Merge merge;
   private final String from;
   private final List<TableColumn> source;
   private final Map<String, TableColumn> types = new LinkedHashMap<>();
   private final List<String> problems = new ArrayList<>();
 
-  MergePlanner(Database database, JdbcTables tables, Merge merge) {
-    this.database = database;
+  MergePlanner(MergeTables tables, Merge merge) {
     this.tables = tables;
     this.merge = merge;
     this.from = from();
-    this.source = columns("*");
+    this.source = source();
+  }
+
+  /** A landing table's columns are known as it was declared, and a query's as it gives them. */
+  private List<TableColumn> source() {
+    return merge.source() instanceof MergeSource.Landing landing
+        ? tables.shape(landing.table()).orElseThrow().columns().stream()
+            .map(c -> new TableColumn(c.name(), c.type(), c.typeText(), false, false))
+            .toList()
+        : columns("*");
   }
 
   private String from() {
@@ -78,18 +85,11 @@ final class MergePlanner {
   private List<TableColumn> columns(String expressions) {
     String sql = "select " + expressions + " from " + from + " s where 1 = 0";
     try {
-      return database.transact(
-          "Reading the columns of the source",
-          h -> QueryShape.read(h.getConnection(), database.dialect(), sql));
-    } catch (Failure e) {
-      String state =
-          e.getCause() instanceof SQLException cause ? String.valueOf(cause.getSQLState()) : "";
-      if (state.startsWith("08") || state.startsWith("57") || state.equals("42501")) {
-        throw e; // it is not the merge that is at fault
-      }
-      throw failure("the database refuses its query or its expressions: " + e.why())
+      return tables.columns(sql);
+    } catch (QueryRefused e) {
+      throw failure("the database refuses its query or its expressions: " + e.getMessage())
           .hint("Try it with {}. Nothing was changed", Invocation.of("sql"))
-          .from(e);
+          .from(e.getCause());
     }
   }
 
@@ -117,6 +117,11 @@ final class MergePlanner {
 
   /** The statement that would make the target. */
   String createStatement() {
+    return newTarget().statement(merge.into());
+  }
+
+  /** The target as it would be made. */
+  NewTable newTarget() {
     for (String key : merge.key()) {
       boolean looked = merge.lookups().stream().anyMatch(l -> l.column().equals(key));
       if (!looked && !inSource(key) && !merge.columns().containsKey(key)) {
@@ -125,7 +130,7 @@ final class MergePlanner {
       }
     }
     resolveTypes(source.stream().map(TableColumn::name).toList());
-    return new TargetTable(merge, database.dialect()).statement(types);
+    return new TargetTable(merge, tables).definition(types);
   }
 
   /** The plan, or a failure that says all that does not fit. */
@@ -202,17 +207,10 @@ final class MergePlanner {
               || name.equals(DriftPolicy.LEFTOVERS)
               || Pattern.compile("(?<!\\w)" + Pattern.quote(name) + "(?!\\w)").matcher(used).find();
       if (!taken) {
-        statements.add(adding(column));
+        statements.add(JdbcMergeTables.adding(merge.into(), column));
       }
     }
     return statements;
-  }
-
-  /** The statement that gives the target a column of the source. */
-  String adding(TableColumn column) {
-    return "alter table %s add column %s %s"
-        .formatted(
-            Identifiers.quote(merge.into()), Identifiers.quote(column.name()), column.typeText());
   }
 
   /** A column of the source. */
@@ -235,7 +233,7 @@ final class MergePlanner {
                 .formatted(
                     Identifiers.quote(merge.into()),
                     Identifiers.quote(name),
-                    new TargetTable(merge, database.dialect()).managedType(name, atType())));
+                    tables.typeName(new TargetTable(merge, tables).managedType(name, atType()))));
       }
     }
     if (!missing.isEmpty()) {
@@ -384,17 +382,18 @@ final class MergePlanner {
   }
 
   private void resolveTypes(List<String> names) {
-    List<String> asked = new ArrayList<>();
+    Set<String> asked = new LinkedHashSet<>(names);
+    asked.retainAll(
+        Stream.concat(merge.columns().keySet().stream(), source.stream().map(TableColumn::name))
+            .toList());
+    asked.addAll(merge.columns().keySet());
     List<String> expressions = new ArrayList<>();
-    for (String name : names) {
-      if (merge.columns().containsKey(name) || inSource(name)) {
-        asked.add(name);
-        expressions.add(expression(name) + " as " + Identifiers.quote(name));
-      }
-    }
-    for (String name : merge.columns().keySet()) {
-      if (!asked.contains(name)) {
-        asked.add(name);
+    for (String name : asked) {
+      Optional<TableColumn> same =
+          merge.columns().containsKey(name) ? Optional.empty() : sourceColumn(name);
+      same.ifPresent(column -> types.put(name, column));
+      if (same.isEmpty()) {
+        types.put(name, null); // keeps its place among the others
         expressions.add(expression(name) + " as " + Identifiers.quote(name));
       }
     }

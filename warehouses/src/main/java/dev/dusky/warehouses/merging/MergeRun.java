@@ -18,27 +18,23 @@ import dev.dusky.core.usage.Meter;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.Identifiers;
 import dev.dusky.warehouses.connection.SqlFailures;
-import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.script.MergePlan;
 import dev.dusky.warehouses.script.MergeRequest;
 import dev.dusky.warehouses.script.MergeRequest.PostedFile;
 import dev.dusky.warehouses.script.MergeScript;
 import java.math.BigDecimal;
 import java.math.RoundingMode;
-import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.time.Duration;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.function.Consumer;
 import org.jdbi.v3.core.Handle;
 import org.jdbi.v3.core.JdbiException;
-import org.slf4j.Logger;
-import org.slf4j.LoggerFactory;
 
 /**
  * One merge in one transaction: the target is held, the landed rows are judged, counted and
@@ -46,15 +42,14 @@ import org.slf4j.LoggerFactory;
  */
 final class MergeRun implements AutoCloseable {
 
-  private static final Logger LOG = LoggerFactory.getLogger(MergeRun.class);
-
   private final Database database;
-  private final JdbcTables tables;
+  private final MergeTables tables;
   private final MergePlan plan;
   private final Merge merge;
   private final MergeStart start;
   private final String newer;
   private final Handle handle;
+  private final MergeWork work;
   private final long startNanos = System.nanoTime();
   private final Map<String, Long> placeholders = new HashMap<>();
   private long added;
@@ -62,7 +57,7 @@ final class MergeRun implements AutoCloseable {
   private Optional<Pass> pass = Optional.empty();
   private Meter meter;
 
-  MergeRun(Database database, JdbcTables tables, MergePlan plan, MergeStart start, String newer) {
+  MergeRun(Database database, MergeTables tables, MergePlan plan, MergeStart start, String newer) {
     this.database = database;
     this.tables = tables;
     this.plan = plan;
@@ -70,6 +65,7 @@ final class MergeRun implements AutoCloseable {
     this.start = start;
     this.newer = newer;
     this.handle = database.connect();
+    this.work = tables.open(handle, merge);
   }
 
   /** The tables that a merge writes, in the order in which it takes hold of them. */
@@ -99,13 +95,13 @@ final class MergeRun implements AutoCloseable {
     if (!rehearsed) {
       hold(waiting);
     }
-    MergeChecks checks = new MergeChecks(database, tables, handle, plan);
+    MergeChecks checks = new MergeChecks(tables, work, plan);
     checks.dimensions();
     boolean twice = merge.history().isEmpty() && !plan.unique() && checks.twice();
     MergeEntry entry = MergeEntry.open(handle, plan, start);
     long id = entry.id();
     long retried = start.retry() ? retry(id) : 0;
-    MergeTotals totals = new MergeTotals(handle, plan, id);
+    MergeTotals totals = new MergeTotals(handle, work, plan, id);
     MergeRequest request =
         new MergeRequest(
             id,
@@ -115,9 +111,9 @@ final class MergeRun implements AutoCloseable {
             twice,
             sweep,
             file,
-            !rehearsed && database.dialect().returnsMerged(handle.getConnection()),
-            totals.known() && database.dialect().returnsReplaced(handle.getConnection()));
-    MergeScript script = MergeScript.of(plan, request, database.dialect()::makeScratch);
+            !rehearsed && work.returnsMerged(),
+            totals.known() && work.returnsReplaced());
+    MergeScript script = MergeScript.of(plan, request, tables.scratch());
     Optional<Long> before = firstRows();
     long expected = judge(script, retried);
     MergeTally tally = count(expected, script, request);
@@ -125,16 +121,13 @@ final class MergeRun implements AutoCloseable {
       handle.getConnection().rollback();
       return result(0, file, tally, List.of(), List.of(), 0, List.of());
     }
-    List<MergeResult.Rejected> rejects = entry.rejects();
+    List<MergeResult.Rejected> rejects = entry.rejects(work);
     totals.judge(sweep, pass.map(Pass::sums).orElse(List.of()));
-    MergeChanges changes =
-        new MergeChanges(handle.getConnection(), plan, database.dialect()::makeScratch);
+    MergeChanges changes = new MergeChanges(work, plan);
     if (rehearsed) {
       changes.before(sweep);
     }
-    for (String word : database.dialect().writeInOrder(plan.unique())) {
-      handle.execute(word);
-    }
+    work.beforeWriting(plan.unique());
     for (MergeStep step : script.write()) {
       run(step);
     }
@@ -145,7 +138,8 @@ final class MergeRun implements AutoCloseable {
     }
     entry.consume(placeholders);
     entry.complete(tally, before, added, removed, meter.usage());
-    List<String> advice = new MergeChecks(database, tables, handle, plan).missingIndexes();
+    List<String> advice = work.missingIndexes(plan);
+    work.complete();
     handle.getConnection().commit();
     return result(id, file, tally, rejects, List.of(), 0, advice);
   }
@@ -200,7 +194,7 @@ final class MergeRun implements AutoCloseable {
         .execute();
   }
 
-  private Optional<String> highWater() {
+  private Optional<String> highWater() throws SQLException {
     if (merge.newer().isEmpty()) {
       return Optional.empty();
     }
@@ -214,12 +208,13 @@ final class MergeRun implements AutoCloseable {
                             "Merge %s takes only newer rows by %s".formatted(merge.name(), name))
                         .because("the target has no such column"));
     Optional<String> greatest =
-        handle
-            .createQuery(
+        work
+            .texts(
                 "select cast(max(%s) as varchar) from %s"
                     .formatted(Identifiers.quote(name), Identifiers.quote(merge.into())))
-            .mapTo(String.class)
-            .findOne();
+            .stream()
+            .filter(Objects::nonNull)
+            .findFirst();
     return greatest.map(g -> "cast('%s' as %s)".formatted(g.replace("'", "''"), column.typeText()));
   }
 
@@ -233,29 +228,24 @@ final class MergeRun implements AutoCloseable {
         continue;
       }
       if (step.effect() == Effect.PASS) {
-        for (String word : database.dialect().mergeInOrder(merge.lookups().isEmpty())) {
-          handle.execute(word);
-        }
-        pass = Optional.of(Pass.run(handle.getConnection(), step, script, merge.totals().size()));
+        pass =
+            Optional.of(work.pass(step, script, merge.lookups().isEmpty(), merge.totals().size()));
         added += pass.get().inserted();
+        continue;
+      }
+      if (step.effect() == Effect.CHOOSE) {
+        handle.execute(database.dialect().makeScratch(step.into(), step.sql()));
+        expected = hold(step.into());
+        work.chosen(step.into(), expected);
         continue;
       }
       run(step);
       if (step.effect() == Effect.RANK) {
-        ties = number("select count(*) from %s where dusky_rank > 1".formatted(step.into())) > 0;
-      }
-      if (step.effect() == Effect.CHOOSE) {
-        expected = hold(step.into());
-        for (String word : database.dialect().sortMemory(expected)) {
-          handle.execute(word);
-        }
+        ties =
+            work.number("select count(*) from %s where dusky_rank > 1".formatted(step.into())) > 0;
       }
       if (step.effect().makesTable()) {
-        Optional<String> count = database.dialect().countScratch(step.into());
-        boolean ordered = plan.unique() && merge.history().isEmpty(); // nothing left to plan
-        if (count.isPresent() && !ordered) {
-          handle.execute(count.get());
-        }
+        work.made(step.into(), plan.unique() && merge.history().isEmpty());
       }
     }
     return expected;
@@ -291,34 +281,26 @@ final class MergeRun implements AutoCloseable {
   }
 
   private void run(MergeStep step) throws SQLException {
-    try (Statement statement = handle.getConnection().createStatement()) {
-      long began = System.nanoTime();
-      Meter.waiting(() -> statement.execute(step.sql()));
-      LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, step.comment());
-      long rows = statement.getLargeUpdateCount();
-      if (step.effect() == Effect.ADD) {
-        added += rows;
-      } else if (step.effect() == Effect.REMOVE) {
-        removed += rows;
-      } else if (step.effect() == Effect.PLACEHOLDER && rows > 0) {
-        placeholders.merge(step.into(), rows, Long::sum);
-      } else if (step.effect() == Effect.WITHDRAW && rows > 0) {
-        placeholders.merge(step.into(), -rows, Long::sum);
-        placeholders.values().removeIf(count -> count == 0);
-      }
+    long rows = work.run(step);
+    if (step.effect() == Effect.ADD) {
+      added += rows;
+    } else if (step.effect() == Effect.REMOVE) {
+      removed += rows;
+    } else if (step.effect() == Effect.PLACEHOLDER && rows > 0) {
+      placeholders.merge(step.into(), rows, Long::sum);
+    } else if (step.effect() == Effect.WITHDRAW && rows > 0) {
+      placeholders.merge(step.into(), -rows, Long::sum);
+      placeholders.values().removeIf(count -> count == 0);
     }
   }
 
   private MergeTally count(long expected, MergeScript script, MergeRequest request)
       throws SQLException {
     Map<String, Long> outcomes = new HashMap<>();
-    long landed = number(script.landedCount());
-    try (Statement statement = handle.getConnection().createStatement();
-        ResultSet row = statement.executeQuery(script.census())) {
-      while (row.next()) {
-        outcomes.merge(row.getString(1), row.getLong(2), Long::sum);
-      }
-    }
+    long landed = work.number(script.landedCount());
+    work.read(
+        script.census(),
+        row -> outcomes.merge((String) row.get(0), ((Number) row.get(1)).longValue(), Long::sum));
     if (outcomes.containsKey("pending") || outcomes.containsKey(null)) {
       throw new IllegalStateException("rows without outcome: " + outcomes);
     }
@@ -360,40 +342,42 @@ final class MergeRun implements AutoCloseable {
   /** How many rows go because the snapshot lacks them, if that is within bounds. */
   private long swept(MergeScript script, MergeRequest request) throws SQLException {
     SnapshotPolicy missing = merge.missing().orElseThrow();
-    try (Statement statement = handle.getConnection().createStatement();
-        ResultSet row = statement.executeQuery(script.sweepCount())) {
-      row.next();
-      long live = row.getLong(1);
-      long gone = row.getLong(2);
-      boolean tooMany =
-          BigDecimal.valueOf(gone)
-                  .movePointRight(2)
-                  .compareTo(missing.most().multiply(BigDecimal.valueOf(live)))
-              > 0;
-      if (tooMany) {
-        String snapshot = request.file().map(PostedFile::path).orElse("");
-        throw Failure.warehouse(
-                "Merge %s stopped: the snapshot %s lacks too much"
-                    .formatted(merge.name(), snapshot))
-            .because(
-                "%,d of %,d live rows of %s would be removed, %s%%; the maximum is %s%%"
-                    .formatted(
-                        gone,
-                        live,
-                        merge.into(),
-                        BigDecimal.valueOf(gone * 100)
-                            .divide(BigDecimal.valueOf(live), 1, RoundingMode.HALF_UP),
-                        missing.most().toPlainString()))
-            .hint(
-                "Check that the snapshot is complete; if it is, raise at-most under missing."
-                    + " Nothing of this snapshot was merged; earlier snapshots stay merged");
-      }
-      return gone;
+    long[] counts = new long[2];
+    work.read(
+        script.sweepCount(),
+        row -> {
+          counts[0] = ((Number) row.get(0)).longValue();
+          counts[1] = ((Number) row.get(1)).longValue();
+        });
+    long live = counts[0];
+    long gone = counts[1];
+    boolean tooMany =
+        BigDecimal.valueOf(gone)
+                .movePointRight(2)
+                .compareTo(missing.most().multiply(BigDecimal.valueOf(live)))
+            > 0;
+    if (tooMany) {
+      String snapshot = request.file().map(PostedFile::path).orElse("");
+      throw Failure.warehouse(
+              "Merge %s stopped: the snapshot %s lacks too much".formatted(merge.name(), snapshot))
+          .because(
+              "%,d of %,d live rows of %s would be removed, %s%%; the maximum is %s%%"
+                  .formatted(
+                      gone,
+                      live,
+                      merge.into(),
+                      BigDecimal.valueOf(gone * 100)
+                          .divide(BigDecimal.valueOf(live), 1, RoundingMode.HALF_UP),
+                      missing.most().toPlainString()))
+          .hint(
+              "Check that the snapshot is complete; if it is, raise at-most under missing."
+                  + " Nothing of this snapshot was merged; earlier snapshots stay merged");
     }
+    return gone;
   }
 
   /** How many rows the target had before the first merge into it, if this is the first. */
-  private Optional<Long> firstRows() {
+  private Optional<Long> firstRows() throws SQLException {
     long earlier =
         handle
             .createQuery(
@@ -403,7 +387,7 @@ final class MergeRun implements AutoCloseable {
             .one();
     return earlier > 1
         ? Optional.empty()
-        : Optional.of(number("select count(*) from " + Identifiers.quote(merge.into())));
+        : Optional.of(work.number("select count(*) from " + Identifiers.quote(merge.into())));
   }
 
   private long number(String sql) {
@@ -425,6 +409,7 @@ final class MergeRun implements AutoCloseable {
 
   @Override
   public void close() {
+    work.close();
     database.release(handle);
   }
 }

@@ -18,7 +18,7 @@ import org.slf4j.LoggerFactory;
  *
  * @param sums the sums of the merge's totals, in their order
  */
-record Pass(long inserted, long updated, long unchanged, List<PassSums> sums) {
+public record Pass(long inserted, long updated, long unchanged, List<PassSums> sums) {
 
   private static final Logger LOG = LoggerFactory.getLogger(Pass.class);
 

@@ -13,7 +13,7 @@ import java.util.List;
  * @param unchanged over landed rows that the target has already
  * @param replaced over the values that the updated rows had
  */
-record PassSums(
+public record PassSums(
     BigDecimal landed,
     BigDecimal inserted,
     BigDecimal updated,

@@ -241,7 +241,9 @@ final class BatchSql {
     if (plan.provenance()) {
       order.add("l.dusky_load desc, l.dusky_file desc, l.dusky_row desc");
     }
-    String ranks = order.isEmpty() ? by : by + " order by " + String.join(", ", order);
+    // Some engines want an order to number rows by; that of the key itself orders nothing.
+    String ranks =
+        by + " order by " + (order.isEmpty() ? partition.get(0) : String.join(", ", order));
     StringBuilder sums = new StringBuilder();
     int i = 0;
     for (String total : plan.merge().totals()) {

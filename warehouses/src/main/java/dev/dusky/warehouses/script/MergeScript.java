@@ -115,16 +115,14 @@ public abstract class MergeScript {
     return MergeStep.choose(
         TAKEN,
         "The posted files that this merge has not merged yet.",
-        scratch.make(
-            TAKEN,
-            """
+        """
             select t.load_id, t.file_id, t.loaded_rows
             from dusky.tally t join dusky.load l on l.load_id = t.load_id
             where l.into_table = %s and t.state in ('posted', 'mended')
               and t.reversed_by is null and t.loaded_rows > 0
               and not exists (select 1 from dusky.merge_file m
                 where m.merge_name = %s and m.load_id = t.load_id and m.file_id = t.file_id)%s"""
-                .formatted(text(landing.table().toString()), text(plan.merge().name()), only)));
+            .formatted(text(landing.table().toString()), text(plan.merge().name()), only));
   }
 
   /** Gives dimensions a member for each key they lack, where that is wanted. */

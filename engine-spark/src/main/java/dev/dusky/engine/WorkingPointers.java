@@ -1,0 +1,134 @@
+package dev.dusky.engine;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import org.apache.iceberg.Snapshot;
+import org.apache.iceberg.SnapshotSummary;
+import org.apache.iceberg.TableMetadata;
+import org.apache.iceberg.catalog.Namespace;
+import org.apache.iceberg.catalog.TableIdentifier;
+import org.apache.iceberg.io.FileIO;
+
+/**
+ * Where each table's metadata is, as this process sees it: as it was given at the beginning, or as
+ * a statement of this process left it. Nobody else sees what is written here until the process that
+ * asked for it moves the real pointers.
+ */
+final class WorkingPointers {
+
+  /** The pointers of this process. */
+  static final WorkingPointers HERE = new WorkingPointers();
+
+  private final Map<TableIdentifier, String> given = new LinkedHashMap<>();
+  private final Map<TableIdentifier, String> current = new LinkedHashMap<>();
+  private long rows;
+  private FileIO files;
+
+  private WorkingPointers() {}
+
+  /** The files of the tables. */
+  synchronized FileIO files() {
+    return files;
+  }
+
+  /** Takes note of how the files of the tables are reached. */
+  synchronized void files(FileIO access) {
+    files = access;
+  }
+
+  /** Forgets all tables. */
+  synchronized void clear() {
+    given.clear();
+    current.clear();
+    rows = 0;
+  }
+
+  /** Takes a table as it is now, unless a statement has changed it already. */
+  synchronized void give(TableIdentifier table, String metadata) {
+    if (changed(table)) {
+      return;
+    }
+    given.put(table, metadata);
+    current.put(table, metadata);
+  }
+
+  private boolean changed(TableIdentifier table) {
+    String now = current.get(table);
+    return now != null && !now.equals(given.get(table));
+  }
+
+  /** Where a table's metadata is; null if there is no such table. */
+  synchronized String find(TableIdentifier table) {
+    return current.get(table);
+  }
+
+  /** Moves a pointer, if it still leads to the metadata that the change is based on. */
+  synchronized boolean move(
+      TableIdentifier table, TableMetadata base, TableMetadata changed, String written) {
+    String from = base == null ? null : base.metadataFileLocation();
+    if (from == null ? current.containsKey(table) : !from.equals(current.get(table))) {
+      return false;
+    }
+    current.put(table, written);
+    rows += total(changed) - total(base);
+    return true;
+  }
+
+  private static long total(TableMetadata metadata) {
+    Snapshot snapshot = metadata == null ? null : metadata.currentSnapshot();
+    if (snapshot == null) {
+      return 0;
+    }
+    Map<String, String> summary = snapshot.summary();
+    return number(summary, SnapshotSummary.TOTAL_RECORDS_PROP)
+        - number(summary, SnapshotSummary.TOTAL_POS_DELETES_PROP);
+  }
+
+  private static long number(Map<String, String> summary, String name) {
+    return Long.parseLong(summary.getOrDefault(name, "0"));
+  }
+
+  /** Forgets a table; false if there was none. */
+  synchronized boolean drop(TableIdentifier table) {
+    given.remove(table);
+    return current.remove(table) != null;
+  }
+
+  /** How many rows the tables have more since this was last asked. */
+  synchronized long added() {
+    long added = rows;
+    rows = 0;
+    return added;
+  }
+
+  /** The tables of a namespace. */
+  synchronized List<TableIdentifier> in(Namespace namespace) {
+    List<TableIdentifier> tables = new ArrayList<>(current.keySet());
+    tables.removeIf(table -> !table.namespace().equals(namespace));
+    return tables;
+  }
+
+  /**
+   * The given tables that statements changed.
+   *
+   * @return where the metadata of each was, and where it is now
+   */
+  synchronized Map<String, List<String>> changes() {
+    Map<String, List<String>> changes = new TreeMap<>();
+    given.keySet().stream()
+        .filter(this::changed)
+        .forEach(t -> changes.put(t.toString(), List.of(given.get(t), current.get(t))));
+    return changes;
+  }
+
+  /** Where the metadata of the tables is that this process has made. */
+  synchronized List<String> made() {
+    return current.entrySet().stream()
+        .filter(table -> !given.containsKey(table.getKey()))
+        .map(Map.Entry::getValue)
+        .toList();
+  }
+}

@@ -1,0 +1,190 @@
+package dev.dusky.lake.engine;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.cfg.JsonNodeFeature;
+import com.fasterxml.jackson.databind.json.JsonMapper;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
+import dev.dusky.core.warehouse.EngineSettings;
+import java.io.BufferedReader;
+import java.io.BufferedWriter;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.io.OutputStreamWriter;
+import java.nio.charset.StandardCharsets;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.locks.ReentrantLock;
+import java.util.function.Consumer;
+
+/**
+ * The engine's process. It is started when it is first needed, stays for the statements that
+ * follow, and ends when this is closed or this process ends. One turn at a time uses it.
+ */
+public final class Engine implements AutoCloseable {
+
+  private static final JsonMapper JSON =
+      JsonMapper.builder()
+          .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+          .disable(JsonNodeFeature.STRIP_TRAILING_BIGDECIMAL_ZEROES)
+          .build();
+
+  private static final int GRACE_SECONDS = 10;
+
+  private final EngineSettings settings;
+  private final EngineCommand command;
+  private final ReentrantLock turn = new ReentrantLock(true);
+  private Process process;
+  private BufferedWriter requests;
+  private BufferedReader answers;
+  private EngineWords words;
+  private long number;
+
+  /** The engine for the tables at a place, with its libraries where the command finds them. */
+  public Engine(EngineSettings settings, EngineCommand command) {
+    this.settings = settings;
+    this.command = command;
+  }
+
+  /** Waits for its turn, and starts the process if there is none. */
+  EngineTurn open() {
+    turn.lock();
+    try {
+      if (!alive()) {
+        start();
+      }
+      return new EngineTurn(this);
+    } catch (RuntimeException e) {
+      turn.unlock();
+      throw e;
+    }
+  }
+
+  boolean alive() {
+    return process != null && process.isAlive();
+  }
+
+  void release() {
+    turn.unlock();
+  }
+
+  private void start() {
+    stop();
+    try {
+      process = new ProcessBuilder(command.line(settings)).start();
+    } catch (IOException e) {
+      throw unusable("it cannot be started: " + e.getMessage()).from(e);
+    }
+    words = EngineWords.of(process.getErrorStream());
+    requests =
+        new BufferedWriter(
+            new OutputStreamWriter(process.getOutputStream(), StandardCharsets.UTF_8));
+    answers =
+        new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8));
+    String version = next().path("ready").asText();
+    if (!version.startsWith(EngineCommand.VERSION + ".")) {
+      stop();
+      throw unusable(
+          "it is version %s, and %s is needed".formatted(version, EngineCommand.VERSION));
+    }
+  }
+
+  private Failure unusable(String why) {
+    return Failure.warehouse("The engine at %s cannot be used".formatted(settings.at()))
+        .because(why)
+        .hint(
+            "Install its libraries with {}, or set warehouse.engine.home. Nothing was changed",
+            Invocation.of("engine", "--install"));
+  }
+
+  /**
+   * Asks for one thing.
+   *
+   * @param rows receives every line of the answer but the last
+   * @return the last line
+   * @throws EngineRefusal if the engine refuses it
+   */
+  JsonNode ask(ObjectNode request, Consumer<JsonNode> rows) {
+    request.put("id", ++number);
+    try {
+      requests.write(JSON.writeValueAsString(request));
+      requests.newLine();
+      requests.flush();
+    } catch (IOException e) {
+      throw ended(e);
+    }
+    while (true) {
+      JsonNode answer = next();
+      if (answer.has("failed")) {
+        throw new EngineRefusal(answer);
+      }
+      if (!answer.has("row") && !answer.has("columns")
+          || request.get("do").asText().equals("shape")) {
+        return answer;
+      }
+      rows.accept(answer);
+    }
+  }
+
+  /** A new request. */
+  static ObjectNode request(String what) {
+    return JSON.createObjectNode().put("do", what);
+  }
+
+  private JsonNode next() {
+    try {
+      String line = answers.readLine();
+      if (line == null) {
+        throw ended(null);
+      }
+      return JSON.readTree(line);
+    } catch (JsonProcessingException e) {
+      stop();
+      throw unusable("its answer is not JSON: " + e.getOriginalMessage()).from(e);
+    } catch (IOException e) {
+      throw ended(e);
+    }
+  }
+
+  private Failure ended(IOException cause) {
+    String last = words.last();
+    stop();
+    Failure failure =
+        Failure.warehouse("The engine at %s has ended".formatted(settings.at()))
+            .because(last.isEmpty() ? "it said nothing" : "its last words: " + last)
+            .hint("Nothing was changed. Try again; the engine is started again then");
+    return cause == null ? failure : failure.from(cause);
+  }
+
+  private void stop() {
+    if (process == null) {
+      return;
+    }
+    try {
+      requests.close(); // the end of its input is the end of its work
+    } catch (IOException e) {
+      process.destroy(); // it has ended already, or will now
+    }
+    try {
+      if (!process.waitFor(GRACE_SECONDS, TimeUnit.SECONDS)) {
+        process.destroyForcibly();
+      }
+    } catch (InterruptedException e) {
+      process.destroyForcibly();
+      Thread.currentThread().interrupt();
+    }
+    process = null;
+  }
+
+  @Override
+  public void close() {
+    turn.lock();
+    try {
+      stop();
+    } finally {
+      turn.unlock();
+    }
+  }
+}

@@ -1,0 +1,95 @@
+package dev.dusky.lake.engine;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
+import dev.dusky.core.warehouse.EngineSettings;
+import java.io.File;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * The command that starts the engine's process: this machine's Java, the engine's libraries, and
+ * behind them our own classes.
+ */
+public final class EngineCommand {
+
+  /** The engine's version, without its last part. */
+  static final String VERSION = "3.5";
+
+  /** What the engine needs of Java 17 and newer. */
+  private static final List<String> OPENED =
+      List.of(
+          "java.lang",
+          "java.lang.invoke",
+          "java.lang.reflect",
+          "java.io",
+          "java.net",
+          "java.nio",
+          "java.util",
+          "java.util.concurrent",
+          "java.util.concurrent.atomic",
+          "sun.nio.ch",
+          "sun.nio.cs",
+          "sun.security.action",
+          "sun.util.calendar");
+
+  private final String place;
+  private final String own;
+
+  /**
+   * For tables at a place.
+   *
+   * @param own the class path of our own classes
+   */
+  public EngineCommand(String place, String own) {
+    this.place = place;
+    this.own = own;
+  }
+
+  List<String> line(EngineSettings settings) {
+    List<String> line = new ArrayList<>();
+    line.add(Path.of(System.getProperty("java.home"), "bin", "java").toString());
+    line.add("-Xmx" + settings.memory());
+    line.add("-XX:-UsePerfData");
+    OPENED.forEach(name -> line.add("--add-opens=java.base/" + name + "=ALL-UNNAMED"));
+    line.add("-cp");
+    line.add(libraries(settings) + File.pathSeparator + own);
+    line.add("dev.dusky.engine.EngineProcess");
+    line.add("spark.master=" + settings.at());
+    line.add("spark.sql.catalog.dusky_tables.warehouse=" + place);
+    for (Map.Entry<String, String> option : settings.options().entrySet()) {
+      line.add(option.getKey() + "=" + option.getValue());
+    }
+    return line;
+  }
+
+  private static String libraries(EngineSettings settings) {
+    Path home = settings.home().or(EngineCommand::installed).orElseThrow(EngineCommand::missing);
+    Path jars = home.resolve("jars");
+    if (!Files.isDirectory(jars)) {
+      throw missing();
+    }
+    return jars.resolve("*").toString();
+  }
+
+  private static Failure missing() {
+    return Failure.configuration("The engine's libraries are not on this machine")
+        .hint(
+            "Install them with {}, or set warehouse.engine.home to a folder that has them below jars",
+            Invocation.of("engine", "--install"));
+  }
+
+  /** The folder that they are installed in, if they are. */
+  public static Optional<Path> installed() {
+    return Optional.of(folder()).filter(Files::isDirectory);
+  }
+
+  /** The folder that they are installed in. */
+  public static Path folder() {
+    return Path.of(System.getProperty("user.home"), ".dusky", "engine-" + VERSION);
+  }
+}

@@ -1,0 +1,19 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouse;
+import org.junit.jupiter.api.Tag;
+
+@Tag("engine")
+class LakeMergeCasesTest extends MergeCasesContract {
+
+  @Override
+  Warehouse opened() throws Exception {
+    return OneLake.open();
+  }
+
+  @Override
+  DatabaseSettings address() {
+    throw new IllegalStateException("the warehouse is opened already");
+  }
+}

@@ -1,0 +1,70 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.EngineSettings;
+import dev.dusky.core.warehouse.LakeSettings;
+import dev.dusky.core.warehouse.ResultTaker;
+import dev.dusky.core.warehouse.Warehouse;
+import dev.dusky.core.warehouse.Warehouses;
+import dev.dusky.lake.EngineFolder;
+import dev.dusky.lake.TableStatements;
+import java.io.IOException;
+import java.lang.reflect.InvocationTargetException;
+import java.lang.reflect.Proxy;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Map;
+import java.util.Optional;
+
+/** Tables in a folder with one engine for all tests of this process, and their ledger in H2. */
+final class OneLake {
+
+  private static Warehouse opened;
+
+  private OneLake() {}
+
+  /** The warehouse; to close it does nothing, as the engine stays for the next test. */
+  static synchronized Warehouse open() throws IOException {
+    if (opened == null) {
+      Path folder = Files.createTempDirectory(Path.of("target"), "lake").toAbsolutePath();
+      EngineSettings engine =
+          new EngineSettings(
+              "local[2]",
+              Optional.of(EngineFolder.in(Path.of("target", "engine").toAbsolutePath())),
+              "1g",
+              Map.of("spark.sql.shuffle.partitions", "1"));
+      Warehouse lake =
+          Warehouses.open(
+              new LakeSettings(
+                  "file:" + folder.resolve("tables"),
+                  Optional.empty(),
+                  new DatabaseSettings(
+                      "jdbc:h2:mem:lake;DB_CLOSE_DELAY=-1", Optional.of("sa"), Optional.empty()),
+                  Optional.of(engine)));
+      Runtime.getRuntime().addShutdownHook(new Thread(lake::close));
+      opened = forTests(lake);
+    }
+    return opened;
+  }
+
+  private static Warehouse forTests(Warehouse lake) {
+    return (Warehouse)
+        Proxy.newProxyInstance(
+            Warehouse.class.getClassLoader(),
+            new Class<?>[] {Warehouse.class},
+            (proxy, method, args) -> {
+              if (method.getName().equals("close")) {
+                return null;
+              }
+              if (method.getName().equals("run")) {
+                TableStatements.run(lake, (String) args[0], (ResultTaker) args[1]);
+                return null;
+              }
+              try {
+                return method.invoke(lake, args);
+              } catch (InvocationTargetException e) {
+                throw e.getCause();
+              }
+            });
+  }
+}
