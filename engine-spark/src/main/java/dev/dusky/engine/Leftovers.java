@@ -2,6 +2,7 @@ package dev.dusky.engine;
 
 import java.util.Collection;
 import java.util.HashSet;
+import java.util.List;
 import java.util.Set;
 import org.apache.iceberg.CatalogUtil;
 import org.apache.iceberg.DataFile;
@@ -29,6 +30,13 @@ final class Leftovers {
   /** Removes what a table has got between two of its metadata files. */
   static void undo(String before, String after) {
     FileIO files = WorkingPointers.HERE.files();
+    if (before == null) {
+      drop(List.of(after));
+      return;
+    }
+    if (after == null) {
+      return; // a table that was dropped, and is not after all
+    }
     TableMetadata base = TableMetadataParser.read(files, before);
     TableMetadata changed = TableMetadataParser.read(files, after);
     Set<Long> known = new HashSet<>();

@@ -54,7 +54,7 @@ final class Statements {
       case "shape" -> columns(session.sql(request.path("query").asText()).schema(), answer);
       case "end" -> end(answer);
       case "undo" -> {
-        WorkingPointers.HERE.changes().values().forEach(c -> Leftovers.undo(c.get(0), c.get(1)));
+        WorkingPointers.HERE.changes().values().forEach(c -> Leftovers.undo(c[0], c[1]));
         forget();
       }
       default -> throw new IllegalArgumentException("unknown request: " + what);
@@ -63,9 +63,9 @@ final class Statements {
   }
 
   private void begin(JsonNode request) {
-    WorkingPointers.HERE.clear();
-    give(request.path("tables"));
     String scratch = request.path("scratch").asText();
+    WorkingPointers.HERE.clear(scratch);
+    give(request.path("tables"));
     session.catalog().setCurrentDatabase(scratch);
   }
 
@@ -140,12 +140,12 @@ final class Statements {
     ObjectNode tables = answer.putObject("tables");
     WorkingPointers.HERE
         .changes()
-        .forEach((table, moved) -> moved.forEach(tables.withArray(table)::add));
+        .forEach((table, moved) -> tables.putArray(table).add(moved[0]).add(moved[1]));
     forget();
   }
 
   private void forget() {
     Leftovers.drop(WorkingPointers.HERE.made());
-    WorkingPointers.HERE.clear();
+    WorkingPointers.HERE.clear("");
   }
 }

@@ -1,9 +1,12 @@
 package dev.dusky.engine;
 
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
+import java.util.Set;
 import java.util.TreeMap;
 import org.apache.iceberg.Snapshot;
 import org.apache.iceberg.SnapshotSummary;
@@ -22,10 +25,14 @@ final class WorkingPointers {
   /** The pointers of this process. */
   static final WorkingPointers HERE = new WorkingPointers();
 
+  /** The namespace of what comes from the ledger. */
+  private static final String LEDGER = "dusky";
+
   private final Map<TableIdentifier, String> given = new LinkedHashMap<>();
   private final Map<TableIdentifier, String> current = new LinkedHashMap<>();
   private long rows;
   private FileIO files;
+  private String scratch = "";
 
   private WorkingPointers() {}
 
@@ -39,8 +46,9 @@ final class WorkingPointers {
     files = access;
   }
 
-  /** Forgets all tables. */
-  synchronized void clear() {
+  /** Forgets all tables; the namespace has those of the turn that begins. */
+  synchronized void clear(String namespace) {
+    scratch = namespace;
     given.clear();
     current.clear();
     rows = 0;
@@ -56,8 +64,7 @@ final class WorkingPointers {
   }
 
   private boolean changed(TableIdentifier table) {
-    String now = current.get(table);
-    return now != null && !now.equals(given.get(table));
+    return !Objects.equals(current.get(table), given.get(table));
   }
 
   /** Where a table's metadata is; null if there is no such table. */
@@ -93,7 +100,6 @@ final class WorkingPointers {
 
   /** Forgets a table; false if there was none. */
   synchronized boolean drop(TableIdentifier table) {
-    given.remove(table);
     return current.remove(table) != null;
   }
 
@@ -112,22 +118,35 @@ final class WorkingPointers {
   }
 
   /**
-   * The given tables that statements changed.
+   * The tables that statements changed, made or dropped.
    *
-   * @return where the metadata of each was, and where it is now
+   * @return where the metadata of each was, and where it is now; null for a table that was not
+   *     there, or is not any more
    */
-  synchronized Map<String, List<String>> changes() {
-    Map<String, List<String>> changes = new TreeMap<>();
-    given.keySet().stream()
-        .filter(this::changed)
-        .forEach(t -> changes.put(t.toString(), List.of(given.get(t), current.get(t))));
+  synchronized Map<String, String[]> changes() {
+    Map<String, String[]> changes = new TreeMap<>();
+    Set<TableIdentifier> tables = new HashSet<>(given.keySet());
+    tables.addAll(current.keySet());
+    for (TableIdentifier table : tables) {
+      String from = given.get(table);
+      String to = current.get(table);
+      if (!small(table) && !Objects.equals(from, to)) {
+        changes.put(table.toString(), new String[] {from, to});
+      }
+    }
     return changes;
   }
 
-  /** Where the metadata of the tables is that this process has made. */
+  /** Whether a table is there for the statements of one turn only. */
+  private boolean small(TableIdentifier table) {
+    String namespace = table.namespace().toString();
+    return namespace.equals(scratch) || namespace.equals(LEDGER);
+  }
+
+  /** Where the metadata is of the tables that are there for this turn only. */
   synchronized List<String> made() {
     return current.entrySet().stream()
-        .filter(table -> !given.containsKey(table.getKey()))
+        .filter(table -> small(table.getKey()))
         .map(Map.Entry::getValue)
         .toList();
   }

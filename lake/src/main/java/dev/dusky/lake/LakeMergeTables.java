@@ -17,6 +17,7 @@ import dev.dusky.warehouses.merging.QueryRefused;
 import dev.dusky.warehouses.script.ScratchWords;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import org.jdbi.v3.core.Handle;
 
 /** Tables in object storage as merges work on them: on the engine. */
@@ -24,9 +25,9 @@ final class LakeMergeTables implements MergeTables {
 
   private final Database database;
   private final LakeTables tables;
-  private final EngineSessions engine;
+  private final Supplier<EngineSessions> engine;
 
-  LakeMergeTables(Database database, LakeTables tables, EngineSessions engine) {
+  LakeMergeTables(Database database, LakeTables tables, Supplier<EngineSessions> engine) {
     this.database = database;
     this.tables = tables;
     this.engine = engine;
@@ -45,7 +46,7 @@ final class LakeMergeTables implements MergeTables {
   @Override
   public List<TableColumn> columns(String emptyQuery) throws QueryRefused {
     try (EngineTurn turn =
-        database.transact("Reading the tables", h -> engine.open(h.getConnection()))) {
+        database.transact("Reading the tables", h -> engine.get().open(h.getConnection()))) {
       return turn.shape(emptyQuery);
     } catch (EngineRefusal e) {
       if (e.ofStatement()) {
@@ -87,6 +88,6 @@ final class LakeMergeTables implements MergeTables {
 
   @Override
   public MergeWork open(Handle ledger, Merge merge) {
-    return new LakeMergeWork(tables, engine, ledger, merge);
+    return new LakeMergeWork(tables, engine.get(), ledger, merge);
   }
 }

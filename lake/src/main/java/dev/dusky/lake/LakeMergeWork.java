@@ -86,7 +86,7 @@ final class LakeMergeWork implements MergeWork {
         asked(
             step.sql(),
             () ->
-                step.effect().makesTable()
+                step.makesTable()
                     ? turn().make(step.into(), step.sql())
                     : WholeInsert.run(turn(), step.sql()));
     LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, step.comment());

@@ -20,6 +20,7 @@ import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.landed.JdbcReversals;
 import dev.dusky.warehouses.merging.JdbcMerges;
+import dev.dusky.warehouses.merging.MergeTables;
 import dev.dusky.warehouses.proofs.JdbcProofs;
 import java.util.List;
 import java.util.Optional;
@@ -84,13 +85,16 @@ final class LakeWarehouse implements Warehouse {
 
   @Override
   public Merges merges() {
-    return new JdbcMerges(
-        database.database(), new LakeMergeTables(database.database(), tables, engine("Merges")));
+    return new JdbcMerges(database.database(), targets());
+  }
+
+  private MergeTables targets() {
+    return new LakeMergeTables(database.database(), tables, () -> engine("Merges"));
   }
 
   @Override
   public Proofs proofs() {
-    return new JdbcProofs(database.database(), tables, tables.landed());
+    return new JdbcProofs(database.database(), tables, tables.landed(), targets());
   }
 
   @Override

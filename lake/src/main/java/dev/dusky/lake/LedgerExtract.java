@@ -33,6 +33,8 @@ final class LedgerExtract {
             TEXT,
             "state",
             TEXT,
+            "code",
+            TEXT,
             "retried_by",
             NUMBER,
             "load_id",
@@ -41,7 +43,7 @@ final class LedgerExtract {
             NUMBER,
             "record_number",
             NUMBER),
-        "select merge_name, state, retried_by, load_id, file_id, record_number"
+        "select merge_name, state, code, retried_by, load_id, file_id, record_number"
             + " from dusky.merge_reject where merge_name = ? and state in ('open', 'retried')");
 
     private final String table;

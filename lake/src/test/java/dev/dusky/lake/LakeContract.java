@@ -29,6 +29,7 @@ import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.ledger.JdbcLedger;
+import dev.dusky.warehouses.merging.JdbcMergeTables;
 import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.proofs.JdbcProofs;
 import java.io.IOException;
@@ -358,7 +359,12 @@ abstract class LakeContract {
                         List.of("milk"), Optional.empty(), Optional.empty(), Optional.empty())));
     load(summed, depot(3, 10), files);
     LakeTables tables = tables(files);
-    JdbcProofs proofs = new JdbcProofs(database, tables, tables.landed());
+    JdbcProofs proofs =
+        new JdbcProofs(
+            database,
+            tables,
+            tables.landed(),
+            new JdbcMergeTables(database, ledgerTables(database)));
     Landing landing = new Landing("proved", feed.into(), List.of("milk"));
     FeedProof proof = proofs.feeds(List.of(landing)).get(0);
     assertEquals(33, proof.tableRows());

@@ -7,7 +7,9 @@ import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.warehouses.merging.NewTable;
 import dev.dusky.warehouses.merging.NewTable.NewColumn;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -24,6 +26,14 @@ public final class TableStatements {
       Pattern.compile(
           "\\s*\"?(\\w+)\"? (.+?)( not null)?(?: default \\w+)?( primary key| unique)?( generated .*)?\\s*",
           Pattern.DOTALL);
+
+  private static final Pattern NUMBERED = Pattern.compile("(\\w+) \\w+ generated ");
+
+  private static final Pattern INSERT =
+      Pattern.compile("insert into (\\S+) \\(([^()]*)\\) (values .*)", Pattern.DOTALL);
+
+  /** The column of each table that a database would fill with a number. */
+  private static final Map<String, String> NUMBERS = new HashMap<>();
 
   private TableStatements() {}
 
@@ -55,11 +65,27 @@ public final class TableStatements {
       }
     } else if (create.matches()) {
       TableName name = TableName.parse(create.group(1)).orElseThrow();
+      Matcher numbered = NUMBERED.matcher(create.group(2));
+      NUMBERS.remove(create.group(1));
+      if (numbered.find()) {
+        NUMBERS.put(create.group(1), numbered.group(1));
+      }
       ((LakeTables) warehouse.tables()).create(name, table(create.group(2)));
       taker.changed(0);
     } else {
-      warehouse.run(sql, taker);
+      warehouse.run(numbered(sql), taker);
     }
+  }
+
+  /** An insert with numbers for the rows, where a database would number them. */
+  private static String numbered(String sql) {
+    Matcher insert = INSERT.matcher(sql);
+    String column = insert.matches() ? NUMBERS.get(insert.group(1)) : null;
+    return column == null || insert.group(2).contains(column)
+        ? sql
+        : "insert into %s (%s, %s) select (select coalesce(max(%s), 0) from %s)"
+                .formatted(insert.group(1), column, insert.group(2), column, insert.group(1))
+            + " + row_number() over (order by 1), v.* from (%s) v".formatted(insert.group(3));
   }
 
   private static NewTable table(String definitions) {

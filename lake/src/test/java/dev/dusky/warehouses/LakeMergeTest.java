@@ -8,6 +8,11 @@ import org.junit.jupiter.api.Tag;
 class LakeMergeTest extends MergeContract {
 
   @Override
+  int rounds(int usual) {
+    return usual / 3;
+  }
+
+  @Override
   Warehouse opened() throws Exception {
     return OneLake.open();
   }

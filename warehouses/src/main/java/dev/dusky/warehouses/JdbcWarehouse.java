@@ -24,6 +24,7 @@ import dev.dusky.warehouses.landed.JdbcReversals;
 import dev.dusky.warehouses.ledger.JdbcLedger;
 import dev.dusky.warehouses.merging.JdbcMergeTables;
 import dev.dusky.warehouses.merging.JdbcMerges;
+import dev.dusky.warehouses.merging.MergeTables;
 import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.posting.RowWriting;
 import dev.dusky.warehouses.proofs.JdbcProofs;
@@ -65,12 +66,16 @@ public final class JdbcWarehouse implements Warehouse {
 
   @Override
   public Merges merges() {
-    return new JdbcMerges(database, new JdbcMergeTables(database, tables));
+    return new JdbcMerges(database, targets());
   }
 
   @Override
   public Proofs proofs() {
-    return new JdbcProofs(database, tables);
+    return new JdbcProofs(database, tables, targets());
+  }
+
+  private MergeTables targets() {
+    return new JdbcMergeTables(database, tables);
   }
 
   @Override

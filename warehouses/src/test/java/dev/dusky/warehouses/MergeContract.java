@@ -30,7 +30,12 @@ import org.junit.jupiter.params.provider.ValueSource;
 /** JdbcMerges compared with a plain model in memory, on random batches of many keys. */
 abstract class MergeContract extends MergeTesting {
 
-  private static final int KEYS = 60;
+  private static final int KEYS = 120;
+
+  /** How many merges a history has, where it usually has so many. */
+  int rounds(int usual) {
+    return usual;
+  }
 
   private static Integer some(Random random, int most, double nulls) {
     return random.nextDouble() < nulls ? null : random.nextInt(most);
@@ -105,7 +110,7 @@ abstract class MergeContract extends MergeTesting {
     Merge merge = with(how, marker, Optional.empty());
     Random random = new Random(existing.hashCode() * 31L + deleted.hashCode());
     Map<Integer, Row> target = new TreeMap<>();
-    for (int round = 0; round < 16; round++) {
+    for (int round = 0; round < rounds(8); round++) {
       List<Landed> rows = batch(random);
       rows.replaceAll(r -> new Landed(r.k(), null, r.ver(), r.v(), r.w(), r.gone() && !stays));
       land(rows.stream().map(MergeContract::sql).toList());
@@ -152,7 +157,7 @@ abstract class MergeContract extends MergeTesting {
     Random random = new Random(seed);
     Map<Integer, List<Row>> target = new HashMap<>();
     Map<Integer, TreeMap<Integer, Landed>> said = new HashMap<>();
-    for (int round = 0; round < 20; round++) {
+    for (int round = 0; round < rounds(10); round++) {
       List<Landed> rows = batch(random);
       land(rows.stream().map(MergeContract::sql).toList());
       ModelMerge model = new ModelMerge();
@@ -176,7 +181,7 @@ abstract class MergeContract extends MergeTesting {
     Random random = new Random(seed);
     Map<Integer, List<Row>> target = new HashMap<>();
     Map<Integer, TreeMap<Integer, Landed>> said = new HashMap<>();
-    for (int round = 0; round < 25; round++) {
+    for (int round = 0; round < rounds(12); round++) {
       int day = round;
       List<Landed> rows = new ArrayList<>();
       for (int i = random.nextInt(KEYS); i > 0; i--) {
@@ -224,7 +229,7 @@ abstract class MergeContract extends MergeTesting {
             Optional.empty());
     Merge later = from(whole, "later", new MergeSource.Landing(LANDED), LATER, false);
     Random random = new Random(6);
-    for (int round = 0; round < 12; round++) {
+    for (int round = 0; round < rounds(6); round++) {
       List<Landed> batch = batch(random);
       int turn = round; // rows of one batch that differ in w alone would be rejects
       batch.replaceAll(
@@ -239,7 +244,7 @@ abstract class MergeContract extends MergeTesting {
     assertEquals(
         query("select k, ver, v, w from dairy.target order by k"),
         query("select k, ver, v, w from dairy.later order by k"));
-    assertTrue(filled > 20, "few rows were filled: " + filled);
+    assertTrue(filled > rounds(6), "few rows were filled: " + filled);
     assertEquals(
         0L, warehouse.merges().fill(later, List.of("w"), start(false, OptionalLong.empty())));
     assertEquals(1, one(later).spare().size(), "but for the moment");

@@ -37,11 +37,13 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
     CHANGE,
     /** Takes rows out of the target. */
     REMOVE;
+  }
 
-    /** Whether it makes a scratch table. */
-    public boolean makesTable() {
-      return this == SCRATCH || this == RANK;
-    }
+  /** Whether it makes a scratch table. */
+  public boolean makesTable() {
+    return effect == Effect.SCRATCH
+        || effect == Effect.RANK
+        || effect == Effect.TIES && !into.isEmpty();
   }
 
   /** A statement that prepares. */
@@ -57,6 +59,11 @@ public record MergeStep(Effect effect, String comment, String sql, String into) 
   /** The query of the files whose rows are merged, for a scratch table in the ledger's database. */
   public static MergeStep choose(String name, String comment, String query) {
     return new MergeStep(Effect.CHOOSE, comment, query, name);
+  }
+
+  /** A statement that makes a scratch table of rows that share their rank. */
+  public static MergeStep ties(String name, String comment, String sql) {
+    return new MergeStep(Effect.TIES, comment, sql, name);
   }
 
   /** A statement that makes the scratch table of the ranked rows. */

@@ -45,7 +45,7 @@ public final class EngineSessions implements AutoCloseable {
     Map<TableName, EngineTurn.Moved> changed = turn.end();
     for (Map.Entry<TableName, EngineTurn.Moved> table : changed.entrySet()) {
       EngineTurn.Moved moved = table.getValue();
-      Durable.force(catalog.files(), moved.from(), moved.to());
+      moved.to().ifPresent(to -> Durable.force(catalog.files(), moved.from(), to));
       if (!catalog.move(connection, table.getKey(), moved.from(), moved.to())) {
         return false;
       }

@@ -6,6 +6,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
+import dev.dusky.core.type.TypeKind;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -110,44 +111,53 @@ public final class EngineTurn implements AutoCloseable {
 
   /** Hands the columns of a query over, and then each row: null, numbers, truth values, texts. */
   public void read(String query, Consumer<List<TableColumn>> head, Consumer<List<Object>> row) {
+    List<TableColumn> columns = new ArrayList<>();
     engine.ask(
         Engine.request("read").put("query", EngineSql.of(query)),
         line -> {
           if (line.has("columns")) {
-            head.accept(columns(line.path("columns")));
+            columns.addAll(columns(line.path("columns")));
+            head.accept(columns);
           } else {
-            row.accept(values(line.path("row")));
+            row.accept(values(line.path("row"), columns));
           }
         });
   }
 
-  private static List<Object> values(JsonNode row) {
+  private static List<Object> values(JsonNode row, List<TableColumn> columns) {
     List<Object> values = new ArrayList<>();
-    for (JsonNode value : row) {
-      if (value.isNull()) {
-        values.add(null);
-      } else if (value.isBoolean()) {
-        values.add(value.booleanValue());
-      } else if (value.isInt()) {
-        values.add(value.intValue());
-      } else if (value.isLong()) {
-        values.add(value.longValue());
-      } else if (value.isNumber()) {
-        values.add(value.decimalValue());
-      } else {
-        values.add(value.asText());
-      }
+    for (int i = 0; i < columns.size(); i++) {
+      values.add(value(row.path(i), columns.get(i)));
     }
     return values;
+  }
+
+  private static Object value(JsonNode value, TableColumn column) {
+    if (value.isNull()) {
+      return null;
+    }
+    if (value.isBoolean()) {
+      return value.booleanValue();
+    }
+    if (!value.isNumber()) {
+      return value.asText();
+    }
+    return switch (column.type().map(SqlType::kind).orElse(TypeKind.DECIMAL)) {
+      case SMALLINT, INTEGER -> value.intValue();
+      case BIGINT -> value.longValue();
+      case REAL -> value.floatValue();
+      case DOUBLE -> value.doubleValue();
+      default -> value.decimalValue();
+    };
   }
 
   /**
    * Where the metadata of a table was and is.
    *
-   * @param from its location before the turn
-   * @param to its location behind it
+   * @param from its location before the turn, if the table was there
+   * @param to its location behind it, if the table is there
    */
-  record Moved(String from, String to) {}
+  record Moved(Optional<String> from, Optional<String> to) {}
 
   /** Ends it and tells which tables it changed. */
   Map<TableName, Moved> end() {
@@ -160,9 +170,12 @@ public final class EngineTurn implements AutoCloseable {
             table ->
                 changed.put(
                     TableName.parse(table.getKey()).orElseThrow(),
-                    new Moved(
-                        table.getValue().path(0).asText(), table.getValue().path(1).asText())));
+                    new Moved(place(table.getValue(), 0), place(table.getValue(), 1))));
     return changed;
+  }
+
+  private static Optional<String> place(JsonNode places, int which) {
+    return Optional.of(places.path(which)).filter(JsonNode::isTextual).map(JsonNode::asText);
   }
 
   /** Ends it, and removes what it changed. */

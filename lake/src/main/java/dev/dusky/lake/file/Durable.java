@@ -1,6 +1,7 @@
 package dev.dusky.lake.file;
 
 import java.util.HashSet;
+import java.util.Optional;
 import java.util.Set;
 import org.apache.iceberg.ManifestFile;
 import org.apache.iceberg.Snapshot;
@@ -13,15 +14,17 @@ public final class Durable {
 
   private Durable() {}
 
-  /** Forces what a table has got between two of its metadata files; a store needs nothing. */
-  public static void force(FileIO files, String before, String after) {
+  /**
+   * Forces what a table has got between two of its metadata files; a store needs nothing.
+   *
+   * @param before its metadata before, if the table was there
+   */
+  public static void force(FileIO files, Optional<String> before, String after) {
     if (!(files instanceof FolderFiles folder)) {
       return;
     }
     Set<Long> known = new HashSet<>();
-    for (Snapshot snapshot : read(files, before).snapshots()) {
-      known.add(snapshot.snapshotId());
-    }
+    before.ifPresent(was -> read(files, was).snapshots().forEach(s -> known.add(s.snapshotId())));
     for (Snapshot snapshot : read(files, after).snapshots()) {
       if (known.contains(snapshot.snapshotId())) {
         continue;

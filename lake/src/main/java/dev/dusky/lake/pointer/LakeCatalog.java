@@ -84,13 +84,22 @@ public final class LakeCatalog {
   }
 
   /**
-   * Moves a table's pointer in the connection's transaction.
+   * Moves a table's pointer in the connection's transaction, enters it or removes it.
    *
-   * @return false if it does not lead to {@code from} any more
+   * @param from where it must lead; nowhere for a table that is new
+   * @param to where it leads then; nowhere for a table that is dropped
+   * @return false if it does not lead there any more
    */
-  public boolean move(Connection connection, TableName name, String from, String to) {
+  public boolean move(
+      Connection connection, TableName name, Optional<String> from, Optional<String> to) {
     try {
-      return pointers.move(connection, name, from, to);
+      if (from.isEmpty()) {
+        pointers.prepare(connection);
+        return pointers.enter(connection, name, to.orElseThrow());
+      }
+      return to.isEmpty()
+          ? pointers.remove(connection, name, from.get())
+          : pointers.move(connection, name, from.get(), to.get());
     } catch (SQLException e) {
       throw new PointerFailure(e);
     }

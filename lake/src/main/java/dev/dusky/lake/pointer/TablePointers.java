@@ -111,6 +111,17 @@ public final class TablePointers {
     }
   }
 
+  /** Removes a table's pointer; false if it does not lead there any more. */
+  boolean remove(Connection connection, TableName table, String from) throws SQLException {
+    try (PreparedStatement delete =
+        connection.prepareStatement(
+            "delete from iceberg_tables" + OF_TABLE + " and metadata_location = ?")) {
+      name(delete, 1, table);
+      delete.setString(4, from);
+      return delete.executeUpdate() == 1;
+    }
+  }
+
   /** The tables of the catalog in the order of their names, with where their metadata is. */
   Map<TableName, String> locations(Connection connection) throws SQLException {
     Map<TableName, String> tables = new LinkedHashMap<>();

@@ -128,8 +128,12 @@ final class MergeFill {
         .list();
     long rows = 0;
     try (MergeWork work = tables.open(handle, merge)) {
-      for (MergeStep step : new FillScript(plan, columns, tables.scratch()).steps()) {
-        rows = work.run(step);
+      FillScript script = new FillScript(plan, columns, tables.scratch());
+      for (MergeStep step : script.steps()) {
+        if (step.effect() == MergeStep.Effect.CHANGE) {
+          rows = work.number(script.changedCount());
+        }
+        work.run(step);
       }
       work.complete();
     }

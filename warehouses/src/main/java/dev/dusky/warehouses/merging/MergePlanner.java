@@ -446,7 +446,16 @@ final class MergePlanner {
 
   private Looked looked(Lookup lookup, TableShape target) {
     TableColumn column = target.column(lookup.column()).orElseThrow();
-    return new Looked(lookup.column(), column.notNull(), column.typeText());
+    boolean numbers =
+        !lookup.keys().containsKey(lookup.take())
+            && tables
+                .shape(lookup.table())
+                .flatMap(shape -> shape.column(lookup.take()))
+                .filter(taken -> !taken.filled())
+                .flatMap(TableColumn::type)
+                .filter(type -> type.kind().isInteger())
+                .isPresent();
+    return new Looked(lookup.column(), column.notNull(), column.typeText(), numbers);
   }
 
   private boolean isUnique(TableName table) {

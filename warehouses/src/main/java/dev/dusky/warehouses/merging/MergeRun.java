@@ -244,7 +244,7 @@ final class MergeRun implements AutoCloseable {
         ties =
             work.number("select count(*) from %s where dusky_rank > 1".formatted(step.into())) > 0;
       }
-      if (step.effect().makesTable()) {
+      if (step.makesTable()) {
         work.made(step.into(), plan.unique() && merge.history().isEmpty());
       }
     }

@@ -26,7 +26,7 @@ public interface MergeWork extends AutoCloseable {
   /**
    * Runs a step.
    *
-   * @return how many rows it added, changed or took out, as far as its effect counts them
+   * @return how many rows it added or took out
    */
   long run(MergeStep step) throws SQLException;
 

@@ -9,6 +9,7 @@ import dev.dusky.core.merge.Merge;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.warehouses.connection.Database;
+import dev.dusky.warehouses.merging.MergeTables;
 import java.util.List;
 import java.util.Optional;
 
@@ -19,14 +20,14 @@ public final class JdbcProofs implements Proofs {
   private final MergeProofs merges;
 
   /** Proofs of that database. */
-  public JdbcProofs(Database database, Tables tables) {
-    this(database, tables, new SqlLandedTables());
+  public JdbcProofs(Database database, Tables tables, MergeTables targets) {
+    this(database, tables, new SqlLandedTables(), targets);
   }
 
-  /** Proofs of a ledger in that database, and of landing tables elsewhere. */
-  public JdbcProofs(Database database, Tables tables, LandedTables landed) {
+  /** Proofs of a ledger in that database, and of landing tables and targets elsewhere. */
+  public JdbcProofs(Database database, Tables tables, LandedTables landed, MergeTables targets) {
     this.feeds = new FeedProofs(database, tables, landed);
-    this.merges = new MergeProofs(database, tables);
+    this.merges = new MergeProofs(database, targets);
   }
 
   @Override

@@ -5,9 +5,10 @@ import dev.dusky.core.merge.ExistingPolicy.History;
 import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.warehouses.connection.Identifiers;
+import dev.dusky.warehouses.merging.MergeWork;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
-import org.jdbi.v3.core.Handle;
 
 /** Whether a target has each key once, and each history without overlap and gap. */
 final class KeyProofs {
@@ -17,18 +18,17 @@ final class KeyProofs {
   private KeyProofs() {}
 
   /** Keys, with the start of a version, that a target has more than once; some of them. */
-  static List<String> twice(Handle handle, Merge merge, String target) {
+  static List<String> twice(MergeWork work, Merge merge, String target) throws SQLException {
     List<String> columns = new ArrayList<>(merge.key());
     merge.history().map(History::from).ifPresent(columns::add);
-    return some(
-        handle,
+    return work.texts(
         "select %s || ': ' || cast(count(*) as varchar) || ' rows' from %s t group by %s having count(*) > 1%s"
             .formatted(
                 Identifiers.keyText("t", columns), target, Identifiers.list("t", columns), SHOWN));
   }
 
   /** Overlaps, gaps that no deletion explains, and open versions that are not current. */
-  static List<String> chains(Handle handle, Merge merge, String target) {
+  static List<String> chains(MergeWork work, Merge merge, String target) throws SQLException {
     if (merge.history().isEmpty()) {
       return List.of();
     }
@@ -51,8 +51,7 @@ final class KeyProofs {
                     " when c.%s is distinct from (c.%s is null) then 'current and end disagree for'"
                         .formatted(Identifiers.quote(name), until))
             .orElse("");
-    return some(
-        handle,
+    return work.texts(
         """
         select dusky_what || ' ' || dusky_which from (
           select case
@@ -81,31 +80,24 @@ final class KeyProofs {
   }
 
   /** How many keys have how many versions. */
-  static Chains lengths(Handle handle, Merge merge, History history, String target) {
-    return new Chains(
-        handle
-            .createQuery(
-                """
-                select dusky_versions, count(*) as dusky_keys, sum(dusky_open) as dusky_open_versions
-                from (
-                  select count(*) as dusky_versions,
-                    sum(case when t.%s is null then 1 else 0 end) as dusky_open
-                  from %s t group by %s
-                ) c group by dusky_versions order by dusky_versions"""
-                    .formatted(
-                        Identifiers.quote(history.until()),
-                        target,
-                        Identifiers.list("t", merge.key())))
-            .map(
-                (row, context) ->
-                    new Chains.Length(
-                        row.getLong("dusky_versions"),
-                        row.getLong("dusky_keys"),
-                        row.getLong("dusky_open_versions")))
-            .list());
+  static Chains lengths(MergeWork work, Merge merge, History history, String target)
+      throws SQLException {
+    List<Chains.Length> lengths = new ArrayList<>();
+    work.read(
+        """
+        select dusky_versions, count(*) as dusky_keys, sum(dusky_open) as dusky_open_versions
+        from (
+          select count(*) as dusky_versions,
+            sum(case when t.%s is null then 1 else 0 end) as dusky_open
+          from %s t group by %s
+        ) c group by dusky_versions order by dusky_versions"""
+            .formatted(
+                Identifiers.quote(history.until()), target, Identifiers.list("t", merge.key())),
+        row -> lengths.add(new Chains.Length(count(row, 0), count(row, 1), count(row, 2))));
+    return new Chains(lengths);
   }
 
-  private static List<String> some(Handle handle, String sql) {
-    return handle.createQuery(sql).mapTo(String.class).list();
+  private static long count(List<Object> row, int column) {
+    return ((Number) row.get(column)).longValue();
   }
 }

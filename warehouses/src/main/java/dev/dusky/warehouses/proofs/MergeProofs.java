@@ -6,10 +6,12 @@ import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.MergeTally;
-import dev.dusky.core.tables.Tables;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.Identifiers;
 import dev.dusky.warehouses.ledger.Seal;
+import dev.dusky.warehouses.merging.MergeTables;
+import dev.dusky.warehouses.merging.MergeWork;
+import java.sql.SQLException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -65,9 +67,9 @@ final class MergeProofs {
       order by 1 fetch first 5 rows only""";
 
   private final Database database;
-  private final Tables tables;
+  private final MergeTables tables;
 
-  MergeProofs(Database database, Tables tables) {
+  MergeProofs(Database database, MergeTables tables) {
     this.database = database;
     this.tables = tables;
   }
@@ -78,7 +80,12 @@ final class MergeProofs {
       return Optional.empty();
     }
     return database.look(
-        "Proving merge " + merge.name(), h -> Optional.of(new OneMerge(h, merge).prove()));
+        "Proving merge " + merge.name(),
+        h -> {
+          try (MergeWork work = tables.open(h, merge)) {
+            return Optional.of(new OneMerge(h, work, merge).prove());
+          }
+        });
   }
 
   /** The chains of a history; empty if there is none, or no target. */
@@ -88,29 +95,34 @@ final class MergeProofs {
     }
     return database.look(
         "Counting the versions of merge " + merge.name(),
-        h ->
-            Optional.of(
+        h -> {
+          try (MergeWork work = tables.open(h, merge)) {
+            return Optional.of(
                 KeyProofs.lengths(
-                    h, merge, merge.history().get(), Identifiers.quote(merge.into()))));
+                    work, merge, merge.history().get(), Identifiers.quote(merge.into())));
+          }
+        });
   }
 
   /** The proof of one merge. */
   private static final class OneMerge {
 
     private final Handle handle;
+    private final MergeWork work;
     private final Merge merge;
     private final String landing;
     private final String target;
 
-    OneMerge(Handle handle, Merge merge) {
+    OneMerge(Handle handle, MergeWork work, Merge merge) {
       this.handle = handle;
+      this.work = work;
       this.merge = merge;
       this.landing =
           merge.source() instanceof MergeSource.Landing source ? source.table().toString() : "";
       this.target = Identifiers.quote(merge.into());
     }
 
-    MergeProof prove() {
+    MergeProof prove() throws SQLException {
       return new MergeProof(
           tally(),
           number("select count(*) from dusky.merge_reject where merge_name = :merge"),
@@ -121,10 +133,10 @@ final class MergeProofs {
           number("select coalesce(sum(t.loaded_rows), 0) " + WAITING),
           number(REVERSED),
           number(MERGED) + number(PLACEHOLDERS),
-          number("select count(*) from " + target),
-          KeyProofs.twice(handle, merge, target),
-          KeyProofs.chains(handle, merge, target),
-          MergeSums.of(handle, merge),
+          work.number("select count(*) from " + target),
+          KeyProofs.twice(work, merge, target),
+          KeyProofs.chains(work, merge, target),
+          MergeSums.of(handle, work, merge),
           contradictions());
     }
 
@@ -146,7 +158,7 @@ final class MergeProofs {
           .one();
     }
 
-    private List<String> contradictions() {
+    private List<String> contradictions() throws SQLException {
       List<String> found =
           new ArrayList<>(
               LedgerProofs.unsealed(
@@ -171,29 +183,28 @@ final class MergeProofs {
     }
 
     /** The number of rows whose surrogate key no row of the dimension has. */
-    private long dangling(Lookup lookup) {
+    private long dangling(Lookup lookup) throws SQLException {
       String column = "t." + Identifiers.quote(lookup.column());
       Optional<String> allowed =
           lookup.unknown() instanceof Lookup.Unknown.Default other
               ? Optional.of(other.value())
               : Optional.empty();
-      return handle
-          .createQuery(
-              """
-              select count(*) from %s t where %s is not null%s
-                and not exists (select 1 from %s d where d.%s = %s)"""
-                  .formatted(
-                      target,
-                      column,
-                      allowed
-                          .map(a -> " and cast(%s as varchar) <> :allowed".formatted(column))
-                          .orElse(""),
-                      Identifiers.quote(lookup.table()),
-                      Identifiers.quote(lookup.take()),
-                      column))
-          .bind("allowed", allowed.orElse(""))
-          .mapTo(Long.class)
-          .one();
+      return work.number(
+          """
+          select count(*) from %s t where %s is not null%s
+            and not exists (select 1 from %s d where d.%s = %s)"""
+              .formatted(
+                  target,
+                  column,
+                  allowed
+                      .map(
+                          a ->
+                              " and cast(%s as varchar) <> %s"
+                                  .formatted(column, Identifiers.text(a)))
+                      .orElse(""),
+                  Identifiers.quote(lookup.table()),
+                  Identifiers.quote(lookup.take()),
+                  column));
     }
 
     private long number(String sql) {

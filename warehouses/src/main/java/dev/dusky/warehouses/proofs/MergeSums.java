@@ -4,6 +4,10 @@ import dev.dusky.core.balance.MergeSum;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.warehouses.connection.Identifiers;
+import dev.dusky.warehouses.merging.MergeWork;
+import java.math.BigDecimal;
+import java.sql.SQLException;
+import java.util.ArrayList;
 import java.util.List;
 import org.jdbi.v3.core.Handle;
 
@@ -17,8 +21,7 @@ final class MergeSums {
         coalesce(m.superseded, 0) as superseded, coalesce(m.replaced, 0) as replaced,
         coalesce(f.loaded, 0) - coalesce(m.landed, 0) + v.reversed as waiting,
         coalesce(m.earlier, 0) as earlier,
-        coalesce(m.earlier + m.written - m.replaced, 0) as in_ledger,
-        (select coalesce(sum(cast(t.%s as numeric(60, 20))), 0) from %s t) as in_target, v.reversed
+        coalesce(m.earlier + m.written - m.replaced, 0) as in_ledger, v.reversed
       from (
         select sum(x.loaded_total) as loaded, sum(x.other_total) as others,
           sum(x.duplicate_total) as duplicate
@@ -50,15 +53,29 @@ final class MergeSums {
   private MergeSums() {}
 
   /** The sums of the columns that a merge follows. */
-  static List<MergeSum> of(Handle handle, Merge merge) {
-    return merge.totals().stream().map(column -> of(handle, merge, column)).toList();
+  static List<MergeSum> of(Handle handle, MergeWork work, Merge merge) throws SQLException {
+    List<MergeSum> sums = new ArrayList<>();
+    for (String column : merge.totals()) {
+      sums.add(of(handle, merge, column, inTarget(work, merge, column)));
+    }
+    return sums;
   }
 
-  private static MergeSum of(Handle handle, Merge merge, String column) {
+  private static BigDecimal inTarget(MergeWork work, Merge merge, String column)
+      throws SQLException {
+    List<Object> sum = new ArrayList<>();
+    work.read(
+        "select coalesce(sum(t.%s), 0) from %s t"
+            .formatted(Identifiers.quote(column), Identifiers.quote(merge.into())),
+        sum::addAll);
+    return new BigDecimal(sum.get(0).toString());
+  }
+
+  private static MergeSum of(Handle handle, Merge merge, String column, BigDecimal inTarget) {
     String landing =
         merge.source() instanceof MergeSource.Landing source ? source.table().toString() : "";
     return handle
-        .createQuery(SUM.formatted(Identifiers.quote(column), Identifiers.quote(merge.into())))
+        .createQuery(SUM)
         .bind("landing", landing)
         .bind("column", column)
         .bind("merge", merge.name())
@@ -74,7 +91,7 @@ final class MergeSums {
                     FeedProofs.plain(row.getBigDecimal("waiting")),
                     FeedProofs.plain(row.getBigDecimal("earlier")),
                     FeedProofs.plain(row.getBigDecimal("in_ledger")),
-                    FeedProofs.plain(row.getBigDecimal("in_target")),
+                    FeedProofs.plain(inTarget),
                     FeedProofs.plain(row.getBigDecimal("reversed"))))
         .one();
   }

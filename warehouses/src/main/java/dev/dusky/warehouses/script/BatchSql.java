@@ -47,7 +47,8 @@ final class BatchSql {
 
   /**
    * The same for the rows of the batch's pending keys that were merged before, those that were
-   * rejected left out.
+   * rejected left out. Where the latest row of a merge could not be determined, that merge says
+   * nothing of the key and moment: it is {@code dusky_void}, and is still ranked.
    */
   BatchSql before() {
     return new BatchSql(plan, request, Rows.OF_PENDING_KEYS);
@@ -81,6 +82,10 @@ final class BatchSql {
     }
     plan.at().ifPresent(at -> values.add(at + " as dusky_at"));
     values.add(plan.gone() + " as dusky_gone");
+    if (rows == Rows.OF_PENDING_KEYS) {
+      values.add("m.merge_id as dusky_merge");
+      values.add("exists (%s and x.code = 'ambiguous') as dusky_void".formatted(reject()));
+    }
     int number = 0;
     for (Lookup lookup : plan.merge().lookups()) {
       int key = 0;
@@ -90,7 +95,22 @@ final class BatchSql {
       int n = number++;
       lookup.at().ifPresent(at -> values.add(at + " as dusky_w" + n));
     }
-    return "  select " + String.join(",\n    ", values) + "\n  from " + source() + " s" + taken();
+    String from = source() + " s";
+    if (rows == Rows.OF_PENDING_KEYS) {
+      from +=
+          " join dusky.merge_file m on m.merge_name = %s and m.load_id = s.dusky_load and m.file_id = s.dusky_file"
+              .formatted(text(plan.merge().name()));
+    }
+    return "  select " + String.join(",\n    ", values) + "\n  from " + from + taken();
+  }
+
+  /** The query for the open reject of a row of the source. */
+  private String reject() {
+    return """
+        select 1 from dusky.merge_reject x
+              where x.merge_name = %s and x.state = 'open' and x.load_id = s.dusky_load
+                and x.file_id = s.dusky_file and x.record_number = s.dusky_row"""
+        .formatted(text(plan.merge().name()));
   }
 
   private String source() {
@@ -117,10 +137,12 @@ final class BatchSql {
 
           where %s(s.dusky_load, s.dusky_file) in (
               select load_id, file_id from dusky.merge_file where merge_name = %s)
-            and not exists (select 1 from dusky.merge_reject x
-              where x.merge_name = %s and x.state = 'open' and x.load_id = s.dusky_load
-                and x.file_id = s.dusky_file and x.record_number = s.dusky_row)"""
-          .formatted(pending, name, name);
+            and not exists (%s%s)"""
+          .formatted(
+              pending,
+              name,
+              reject(),
+              rows == Rows.OF_PENDING_KEYS ? " and x.code <> 'ambiguous'" : "");
     }
     if (plan.merge().source() instanceof MergeSource.Landing) {
       conditions.add(
@@ -221,6 +243,30 @@ final class BatchSql {
     return counted()
         ? Optional.of("select count(*) from " + source() + " s" + taken())
         : Optional.empty();
+  }
+
+  /** The latest row of each merge before, and of those the latest of all. */
+  String rankedBefore() {
+    List<String> order = new ArrayList<>();
+    for (int i = 0; i < plan.latest().size(); i++) {
+      order.add("l.dusky_l%d desc nulls last".formatted(i));
+    }
+    order.add("l.dusky_load desc, l.dusky_file desc, l.dusky_row desc");
+    String by = String.join(", ", order);
+    String keys = each(plan.keys(), ", ", key -> "l." + quote(key.name())) + ", l.dusky_at";
+    return """
+        with landed as (
+        %s
+        ), looked as (
+        %s
+        ), said as (
+          select l.*, row_number() over (partition by %s, l.dusky_merge order by %s) as dusky_last
+          from looked l
+        ), ranked as (
+          select l.*, row_number() over (partition by %s order by %s) as dusky_rank
+          from said l where l.dusky_last = 1 and not l.dusky_void
+        )"""
+        .formatted(landed(), looked(), keys, by, keys, by);
   }
 
   private String ranked() {

@@ -71,6 +71,16 @@ public final class FillScript {
                     text(plan.merge().name()))));
   }
 
+  /** How many rows of the target the last statement will change. */
+  public String changedCount() {
+    return "select count(*) from %s t join %s v on %s where %s"
+        .formatted(
+            quote(plan.merge().into()),
+            FILL,
+            same("t", "v", plan.keyNames()),
+            differ("t", "v", columns));
+  }
+
   private MergeStep change() {
     return new MergeStep(
         Effect.CHANGE,

@@ -92,7 +92,7 @@ final class HistoryEvents {
             where r.dusky_rank = 1 and r.dusky_gone and r.dusky_at is not null
               and (%s) in (select %s from %s where dusky_outcome = 'pending')"""
                 .formatted(
-                    new BatchSql(plan, request).before().common(),
+                    new BatchSql(plan, request).before().rankedBefore(),
                     list("r", keys),
                     list("r", keys),
                     names,

@@ -156,20 +156,30 @@ final class HistoryScript extends MergeScript {
   private MergeStep takeOver(String placeholder) {
     String names = each(keys, ", ", ScratchNames::quote);
     String open =
-        "select t.%s from %s t where t.%s and t.%s is null and %s"
-            .formatted(from, target, quote(placeholder), until, same("t", "b", keys));
+        "from %s t where t.%s and t.%s is null and %s"
+            .formatted(target, quote(placeholder), until, same("t", "b", keys));
     return MergeStep.prepare(
         "The first row of a key replaces its placeholder.",
         """
         update %s b set
-          dusky_from = (%s),
-          dusky_at = least(b.dusky_at, (%s))
+          dusky_from = (select max(t.%s) %s),
+          dusky_at = least(b.dusky_at, (select max(t.%s) %s))
         where b.dusky_outcome = 'pending' and not %s
           and (%s, b.dusky_at) in (
             select %s, min(dusky_at) from %s where dusky_outcome = 'pending' group by %s)
-          and exists (%s)"""
+          and exists (select 1 %s)"""
             .formatted(
-                BATCH, open, open, plan.ends("b"), list("b", keys), names, BATCH, names, open));
+                BATCH,
+                from,
+                open,
+                from,
+                open,
+                plan.ends("b"),
+                list("b", keys),
+                names,
+                BATCH,
+                names,
+                open));
   }
 
   @Override

@@ -73,8 +73,10 @@ public record MergePlan(
    * @param column its name
    * @param needed whether a row must have it
    * @param type its type as the warehouse writes it
+   * @param numbers whether new rows of the dimension must be given the number that is taken, as it
+   *     does not number them itself
    */
-  public record Looked(String column, boolean needed, String type) {}
+  public record Looked(String column, boolean needed, String type, boolean numbers) {}
 
   /** The columns that belong to the key. */
   public List<Column> keys() {

@@ -193,6 +193,11 @@ public abstract class MergeScript {
             });
     columns.add(quote(column));
     values.add("true");
+    if (plan.looked().get(number).numbers()) {
+      columns.add(quote(lookup.take()));
+      values.add(
+          next(lookup.take(), dimension, String.join(", ", values.subList(0, names.size()))));
+    }
     List<String> made = new ArrayList<>();
     for (int key = 0; key < names.size(); key++) {
       made.add(landedKeys.get(key) + " as dusky_m" + key);
@@ -287,6 +292,7 @@ public abstract class MergeScript {
     String names = String.join(", ", partition);
     steps.add(
         MergeStep.ties(
+            TIED,
             "Different rows of one key with equal latest-by values: the correct one is unknown.",
             scratch.make(
                 TIED,
@@ -348,9 +354,12 @@ public abstract class MergeScript {
     return plan.merge()
         .surrogate()
         .filter(s -> !plan.surrogateFilled())
-        .map(
-            s ->
-                "(select coalesce(max(%s), 0) from %s) + row_number() over (order by %s)"
-                    .formatted(quote(s), target, list(alias, keys)));
+        .map(s -> next(s, target, list(alias, keys)));
+  }
+
+  /** The numbers behind those that a table has, in an order. */
+  private static String next(String column, String table, String order) {
+    return "(select coalesce(max(%s), 0) from %s) + row_number() over (order by %s)"
+        .formatted(quote(column), table, order);
   }
 }
