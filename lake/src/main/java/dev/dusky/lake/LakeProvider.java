@@ -7,7 +7,7 @@ import dev.dusky.core.warehouse.WarehouseProvider;
 import dev.dusky.core.warehouse.WarehouseSettings;
 import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.lake.engine.Engine;
-import dev.dusky.lake.engine.EngineCommand;
+import dev.dusky.lake.engine.EngineLaunch;
 import dev.dusky.lake.engine.EngineSessions;
 import dev.dusky.lake.file.DepotFiles;
 import dev.dusky.lake.file.FolderFiles;
@@ -53,16 +53,8 @@ public final class LakeProvider implements WarehouseProvider {
     LakeCatalog catalog = new LakeCatalog(CATALOG, lake.place(), files(lake));
     Optional<EngineSessions> engine =
         lake.engine()
-            .map(
-                at ->
-                    new EngineSessions(
-                        new Engine(at, new EngineCommand(lake.place(), ownClasses())), catalog));
+            .map(at -> new EngineSessions(new Engine(at, new EngineLaunch(lake.place())), catalog));
     return new LakeWarehouse(lake, (JdbcWarehouse) Warehouses.open(lake.ledger()), catalog, engine);
-  }
-
-  /** The class path of this program, which has the classes of the engine's process too. */
-  private static String ownClasses() {
-    return System.getProperty("java.class.path");
   }
 
   private static FileIO files(LakeSettings lake) {

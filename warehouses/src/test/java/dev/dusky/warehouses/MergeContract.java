@@ -110,7 +110,7 @@ abstract class MergeContract extends MergeTesting {
     Merge merge = with(how, marker, Optional.empty());
     Random random = new Random(existing.hashCode() * 31L + deleted.hashCode());
     Map<Integer, Row> target = new TreeMap<>();
-    for (int round = 0; round < rounds(8); round++) {
+    for (int round = 0; round < rounds(6); round++) {
       List<Landed> rows = batch(random);
       rows.replaceAll(r -> new Landed(r.k(), null, r.ver(), r.v(), r.w(), r.gone() && !stays));
       land(rows.stream().map(MergeContract::sql).toList());
@@ -181,7 +181,7 @@ abstract class MergeContract extends MergeTesting {
     Random random = new Random(seed);
     Map<Integer, List<Row>> target = new HashMap<>();
     Map<Integer, TreeMap<Integer, Landed>> said = new HashMap<>();
-    for (int round = 0; round < rounds(12); round++) {
+    for (int round = 0; round < rounds(9); round++) {
       int day = round;
       List<Landed> rows = new ArrayList<>();
       for (int i = random.nextInt(KEYS); i > 0; i--) {

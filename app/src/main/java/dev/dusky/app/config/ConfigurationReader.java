@@ -73,8 +73,8 @@ final class ConfigurationReader {
         .forEach((name, node) -> feeds.put(name, feed(name, node, depots, layouts, limits)));
     MergeTimings timings = new MergeTimings();
     Map<String, Merge> merges = new MergeReader(problems, timings).read(top.children("merges"));
-    if (lake && !merges.isEmpty()) {
-      top.problem("merges", "merges need a warehouse that is one database");
+    if (warehouse instanceof LakeSettings on && on.engine().isEmpty() && !merges.isEmpty()) {
+      top.problem("merges", "merges of tables in object storage need an engine under warehouse");
     }
     Map<String, Source> sources =
         new SourcesReader(problems, secrets, file.toAbsolutePath().getParent())
@@ -132,7 +132,7 @@ final class ConfigurationReader {
             secrets.get(section, "password"),
             section.number("connections", 1, 64, DatabaseSettings.DEFAULT_CONNECTIONS));
     Optional<EngineSettings> engine =
-        section.node("engine").map(node -> new EngineReader(file).read(section, node));
+        section.node("engine").map(at -> new EngineReader(file).read(section, at));
     if (engine.isPresent() && tables.isEmpty()) {
       section.problem("engine", "an engine is for tables in object storage: there are none here");
     }

@@ -1,13 +1,14 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.engine.InstallEngine;
 import dev.dusky.cli.demo.Demo;
 import dev.dusky.cli.demo.DemoFolder;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.Invocation;
 import dev.dusky.standin.StandIn;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -24,6 +25,7 @@ import picocli.CommandLine.Parameters;
       "  dusky demo --all                            every feature",
       "  dusky demo --warehouse jdbc:postgresql://localhost/dairy --user loader \\",
       "      --password env:DAIRY_PASSWORD           on your server",
+      "  dusky demo --tables lake                    tables in object storage",
       "  dusky demo --serve                          inside that folder: keep its depot running"
     })
 final class DemoCommand extends DuskyCommand {
@@ -49,6 +51,21 @@ final class DemoCommand extends DuskyCommand {
       description = "The warehouse's password as env:NAME or file:PATH.")
   String password;
 
+  @Option(
+      names = "--tables",
+      paramLabel = "WHERE",
+      description = {
+        "database, or lake: tables in object storage (here a folder) with",
+        "their ledger in the warehouse. A lake needs the engine."
+      })
+  Tables tables = Tables.database;
+
+  /** Where the tables of the demo are. */
+  enum Tables {
+    database,
+    lake
+  }
+
   @Option(names = "--all", description = "Run every step and show the whole output.")
   boolean all;
 
@@ -61,10 +78,27 @@ final class DemoCommand extends DuskyCommand {
       serveDepot(screen);
       return 0;
     }
+    if (tables == Tables.lake && all) {
+      throw Failure.usage("The demo over tables in object storage is the tour: leave --all away");
+    }
+    if (tables == Tables.lake && new InstallEngine().libraries().count() == 0) {
+      throw Failure.configuration("The demo over tables in object storage needs the engine")
+          .hint("Install its libraries, once, with {}", Invocation.of("engine", "--install"));
+    }
     DemoFolder made = DemoFolder.create(folder == null ? free() : local(folder));
-    new Demo(screen, made, args -> CommandRunner.commandLine().execute(args))
-        .run(all, warehouse, Optional.ofNullable(user), Optional.ofNullable(password));
+    new Demo(screen, made, args -> CommandRunner.commandLine().execute(args)).run(all, warehouse());
     return 0;
+  }
+
+  private String warehouse() {
+    String place =
+        tables == Tables.lake
+            ? "  tables: file:./tables\n  ledger: %s\n  engine: local[2]\n"
+            : "  url: %s\n";
+    return "warehouse:\n"
+        + place.formatted(warehouse)
+        + (user == null ? "" : "  user: " + user + "\n")
+        + (password == null ? "" : "  password: " + password + "\n");
   }
 
   /** The first of dusky-demo, dusky-demo-2, … that does not exist. */

@@ -44,7 +44,8 @@ import picocli.CommandLine.Spec;
       ReportCommand.class,
       AlertsCommand.class,
       BalanceCommand.class,
-      SqlCommand.class
+      SqlCommand.class,
+      EngineCommand.class
     })
 final class Dusky implements Runnable {
 

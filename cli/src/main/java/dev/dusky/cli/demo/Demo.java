@@ -9,7 +9,6 @@ import java.io.IOException;
 import java.net.BindException;
 import java.net.URI;
 import java.nio.file.Files;
-import java.util.Optional;
 import java.util.function.ToIntFunction;
 
 /** Runs the example: a short tour, or every step. Each step prints its command. */
@@ -34,13 +33,12 @@ public final class Demo {
    * Runs the example in the folder.
    *
    * @param all every step, not only the tour
-   * @param url the warehouse
+   * @param warehouse the section of the configuration that declares the warehouse
    */
-  public void run(boolean all, String url, Optional<String> user, Optional<String> password)
-      throws IOException {
+  public void run(boolean all, String warehouse) throws IOException {
     try (StandIn store = start(folder)) {
       Files.createDirectories(folder.buckets().resolve("wrenfold-intake"));
-      folder.configure(store.endpoint(), url, user, password);
+      folder.configure(store.endpoint(), warehouse);
     }
     try (StandIn store = serve(folder)) {
       story.title("A morning at the Wrenfold Dairy Cooperative, which pays farms for milk.");

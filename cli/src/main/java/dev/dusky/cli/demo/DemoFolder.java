@@ -7,7 +7,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.SecureRandom;
 import java.util.HexFormat;
-import java.util.Optional;
 
 /**
  * The folder of a demo.
@@ -70,12 +69,8 @@ public record DemoFolder(Path root) {
     return Files.readString(root.resolve("yard.secret"));
   }
 
-  /** Writes the configuration for a depot at that endpoint. */
-  void configure(String endpoint, String url, Optional<String> user, Optional<String> password)
-      throws IOException {
-    StringBuilder warehouse = new StringBuilder("warehouse:\n  url: " + url + "\n");
-    user.ifPresent(name -> warehouse.append("  user: ").append(name).append('\n'));
-    password.ifPresent(text -> warehouse.append("  password: ").append(text).append('\n'));
+  /** Writes the configuration for a depot at that endpoint, and a warehouse. */
+  void configure(String endpoint, String warehouse) throws IOException {
     Files.writeString(
         configuration(),
         """

@@ -16,6 +16,9 @@ import java.util.Optional;
 public record EngineSettings(
     String at, Optional<Path> home, String memory, Map<String, String> options) {
 
+  /** The engine's version, without its last part. */
+  public static final String VERSION = "3.5";
+
   /** The memory of a process for which nothing else is set. */
   public static final String MEMORY = "1g";
 
@@ -27,6 +30,11 @@ public record EngineSettings(
   /** An engine at that place with the usual settings. */
   public static EngineSettings at(String at) {
     return new EngineSettings(at, Optional.empty(), MEMORY, Map.of());
+  }
+
+  /** The folder that its libraries are installed in, below {@code jars}. */
+  public static Path installed() {
+    return Path.of(System.getProperty("user.home"), ".dusky", "engine-" + VERSION);
   }
 
   /** Whether it runs on this machine alone. */

@@ -18,12 +18,16 @@ import java.nio.charset.StandardCharsets;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Consumer;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The engine's process. It is started when it is first needed, stays for the statements that
  * follow, and ends when this is closed or this process ends. One turn at a time uses it.
  */
 public final class Engine implements AutoCloseable {
+
+  private static final Logger LOG = LoggerFactory.getLogger(Engine.class);
 
   private static final JsonMapper JSON =
       JsonMapper.builder()
@@ -34,7 +38,7 @@ public final class Engine implements AutoCloseable {
   private static final int GRACE_SECONDS = 10;
 
   private final EngineSettings settings;
-  private final EngineCommand command;
+  private final EngineLaunch command;
   private final ReentrantLock turn = new ReentrantLock(true);
   private Process process;
   private BufferedWriter requests;
@@ -43,7 +47,7 @@ public final class Engine implements AutoCloseable {
   private long number;
 
   /** The engine for the tables at a place, with its libraries where the command finds them. */
-  public Engine(EngineSettings settings, EngineCommand command) {
+  public Engine(EngineSettings settings, EngineLaunch command) {
     this.settings = settings;
     this.command = command;
   }
@@ -84,10 +88,10 @@ public final class Engine implements AutoCloseable {
     answers =
         new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8));
     String version = next().path("ready").asText();
-    if (!version.startsWith(EngineCommand.VERSION + ".")) {
+    if (!version.startsWith(EngineSettings.VERSION + ".")) {
       stop();
       throw unusable(
-          "it is version %s, and %s is needed".formatted(version, EngineCommand.VERSION));
+          "it is version %s, and %s is needed".formatted(version, EngineSettings.VERSION));
     }
   }
 
@@ -108,6 +112,7 @@ public final class Engine implements AutoCloseable {
    */
   JsonNode ask(ObjectNode request, Consumer<JsonNode> rows) {
     request.put("id", ++number);
+    long began = System.nanoTime();
     try {
       requests.write(JSON.writeValueAsString(request));
       requests.newLine();
@@ -122,6 +127,7 @@ public final class Engine implements AutoCloseable {
       }
       if (!answer.has("row") && !answer.has("columns")
           || request.get("do").asText().equals("shape")) {
+        LOG.debug("{} ms: {}", (System.nanoTime() - began) / 1_000_000, request);
         return answer;
       }
       rows.accept(answer);

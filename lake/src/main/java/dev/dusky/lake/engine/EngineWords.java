@@ -42,7 +42,11 @@ final class EngineWords {
   }
 
   private synchronized void keep(String line) {
-    boolean trouble = !line.contains(" INFO ") && !line.contains(" WARN ") && !line.isBlank();
+    boolean trouble =
+        !line.contains(" INFO ")
+            && !line.contains(" WARN ")
+            && !line.isBlank()
+            && !line.startsWith("Picked up ");
     if (trouble && !line.startsWith("\tat ")) {
       lines.addLast(line.strip());
       if (lines.size() > KEPT) {

@@ -52,6 +52,7 @@ final class MergeRun implements AutoCloseable {
   private final MergeWork work;
   private final long startNanos = System.nanoTime();
   private final Map<String, Long> placeholders = new HashMap<>();
+  private boolean idle;
   private long added;
   private long removed;
   private Optional<Pass> pass = Optional.empty();
@@ -115,8 +116,8 @@ final class MergeRun implements AutoCloseable {
             totals.known() && work.returnsReplaced());
     MergeScript script = MergeScript.of(plan, request, tables.scratch());
     Optional<Long> before = firstRows();
-    long expected = judge(script, retried);
-    MergeTally tally = count(expected, script, request);
+    long expected = judge(script, request, retried);
+    MergeTally tally = idle ? MergeTally.NONE : count(expected, script, request);
     if (tally.landed() == 0 && tally.missing() == 0) {
       handle.getConnection().rollback();
       return result(0, file, tally, List.of(), List.of(), 0, List.of());
@@ -218,8 +219,12 @@ final class MergeRun implements AutoCloseable {
     return greatest.map(g -> "cast('%s' as %s)".formatted(g.replace("'", "''"), column.typeText()));
   }
 
-  /** Runs the judging steps; returns how many rows have landed by the ledger, or -1 if unknown. */
-  private long judge(MergeScript script, long retried) throws SQLException {
+  /**
+   * Runs the judging steps, unless no file waits.
+   *
+   * @return how many rows have landed by the ledger, or -1 if unknown
+   */
+  private long judge(MergeScript script, MergeRequest request, long retried) throws SQLException {
     boolean landing = merge.source() instanceof MergeSource.Landing;
     long expected = start.retry() && landing ? retried : -1;
     boolean ties = false;
@@ -236,6 +241,10 @@ final class MergeRun implements AutoCloseable {
       if (step.effect() == Effect.CHOOSE) {
         handle.execute(database.dialect().makeScratch(step.into(), step.sql()));
         expected = hold(step.into());
+        if (expected == 0 && !request.sweep()) {
+          idle = true;
+          break;
+        }
         work.chosen(step.into(), expected);
         continue;
       }

@@ -9,16 +9,12 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 
 /**
  * The command that starts the engine's process: this machine's Java, the engine's libraries, and
  * behind them our own classes.
  */
-public final class EngineCommand {
-
-  /** The engine's version, without its last part. */
-  static final String VERSION = "3.5";
+public final class EngineLaunch {
 
   /** What the engine needs of Java 17 and newer. */
   private static final List<String> OPENED =
@@ -38,16 +34,10 @@ public final class EngineCommand {
           "sun.util.calendar");
 
   private final String place;
-  private final String own;
 
-  /**
-   * For tables at a place.
-   *
-   * @param own the class path of our own classes
-   */
-  public EngineCommand(String place, String own) {
+  /** For tables at a place. */
+  public EngineLaunch(String place) {
     this.place = place;
-    this.own = own;
   }
 
   List<String> line(EngineSettings settings) {
@@ -57,9 +47,12 @@ public final class EngineCommand {
     line.add("-XX:-UsePerfData");
     OPENED.forEach(name -> line.add("--add-opens=java.base/" + name + "=ALL-UNNAMED"));
     line.add("-cp");
-    line.add(libraries(settings) + File.pathSeparator + own);
+    line.add(libraries(settings) + File.pathSeparator + EngineClasses.PLACE);
     line.add("dev.dusky.engine.EngineProcess");
     line.add("spark.master=" + settings.at());
+    if (!settings.local()) {
+      line.add("spark.jars=" + EngineClasses.PLACE);
+    }
     line.add("spark.sql.catalog.dusky_tables.warehouse=" + place);
     for (Map.Entry<String, String> option : settings.options().entrySet()) {
       line.add(option.getKey() + "=" + option.getValue());
@@ -68,8 +61,7 @@ public final class EngineCommand {
   }
 
   private static String libraries(EngineSettings settings) {
-    Path home = settings.home().or(EngineCommand::installed).orElseThrow(EngineCommand::missing);
-    Path jars = home.resolve("jars");
+    Path jars = settings.home().orElseGet(EngineSettings::installed).resolve("jars");
     if (!Files.isDirectory(jars)) {
       throw missing();
     }
@@ -81,15 +73,5 @@ public final class EngineCommand {
         .hint(
             "Install them with {}, or set warehouse.engine.home to a folder that has them below jars",
             Invocation.of("engine", "--install"));
-  }
-
-  /** The folder that they are installed in, if they are. */
-  public static Optional<Path> installed() {
-    return Optional.of(folder()).filter(Files::isDirectory);
-  }
-
-  /** The folder that they are installed in. */
-  public static Path folder() {
-    return Path.of(System.getProperty("user.home"), ".dusky", "engine-" + VERSION);
   }
 }

@@ -1,0 +1,2 @@
+/** Brings the engine's libraries onto this machine. */
+package dev.dusky.app.engine;

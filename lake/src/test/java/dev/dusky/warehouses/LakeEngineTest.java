@@ -1,0 +1,101 @@
+package dev.dusky.warehouses;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.balance.MergeProof;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.merge.ExistingPolicy;
+import dev.dusky.core.merge.GoneKeys;
+import dev.dusky.core.merge.Merge;
+import dev.dusky.core.merge.MergeTally;
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.ResultTaker;
+import dev.dusky.core.warehouse.Warehouse;
+import java.util.List;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+
+/** One session of the engine: merges, SQL, and what happens when it is killed. */
+class LakeEngineTest extends MergeTesting {
+
+  @Override
+  Warehouse opened() throws Exception {
+    return OneLake.open();
+  }
+
+  @Override
+  DatabaseSettings address() {
+    throw new IllegalStateException("the warehouse is opened already");
+  }
+
+  @Test
+  void aMergeCommitsWithItsEntryAndIsProved() {
+    tables(
+        "k integer, ver integer, v decimal(9,2), gone boolean",
+        "k integer primary key, ver integer, v decimal(9,2)");
+    Merge merge =
+        newer(
+            with(
+                new ExistingPolicy.Overwrite(List.of()),
+                deleted(GoneKeys.DELETE, null),
+                Optional.empty()),
+            null,
+            List.of("v"));
+    execute("insert into dairy.target values (1, 1, 1.25), (2, 1, 2.5)");
+    land(
+        List.of(
+            "1, 2, 1.5, false",
+            "2, 2, 0, true",
+            "3, 1, 3, false",
+            "3, 1, 3, false",
+            "null, 1, 4, false"));
+    assertEquals(new MergeTally(5, 1, 1, 0, 1, 1, 1, 0), one(merge).tally());
+    assertEquals(
+        "[[1, 2, 1.50], [3, 1, 3.00]]",
+        query("select k, ver, v from dairy.target order by k").toString());
+    assertTrue(run(merge).get(0).tally().idle());
+    MergeProof proof = warehouse.proofs().merge(merge).orElseThrow();
+    assertEquals(List.of(), proof.contradictions());
+    assertEquals(List.of(), proof.twice());
+    assertEquals(2, proof.inTarget());
+  }
+
+  @Test
+  void statementsOfPeopleMakeChangeAndDropTables() {
+    clean();
+    execute("create table if not exists dairy.note (no int, said string)");
+    execute("insert into dairy.note (no, said) values (1, 'it''s \"new\" \\ here'), (2, null)");
+    assertEquals(
+        "[[1, it's \"new\" \\ here], [2, null]]",
+        query("select no, said from dairy.note order by no fetch first 5 rows only").toString());
+    execute("drop table dairy.note");
+    Failure gone = assertThrows(Failure.class, () -> query("select * from dairy.note"));
+    assertTrue(gone.getMessage().contains("dairy"), gone.getMessage());
+  }
+
+  @Test
+  void anEngineThatIsKilledIsNamedAndStartedAgain() {
+    ResultTaker killing =
+        new ResultTaker() {
+          @Override
+          public void columns(List<String> names, List<Boolean> numeric) {}
+
+          @Override
+          public void row(List<Object> values) {
+            ProcessHandle.current()
+                .children()
+                .filter(p -> p.info().commandLine().orElse("").contains("EngineProcess"))
+                .forEach(ProcessHandle::destroyForcibly);
+          }
+
+          @Override
+          public void changed(long count) {}
+        };
+    String many = "select id, repeat('x', 1000) from range(1000000)";
+    Failure ended = assertThrows(Failure.class, () -> warehouse.run(many, killing));
+    assertTrue(ended.getMessage().contains("has ended"), ended.getMessage());
+    assertEquals("[[7]]", query("select 7").toString());
+  }
+}
