@@ -9,6 +9,7 @@ import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.merge.Merges;
 import dev.dusky.core.report.ReportEntries;
 import dev.dusky.core.tables.Tables;
+import dev.dusky.core.tidy.Tidying;
 import dev.dusky.core.warehouse.Grants;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.core.warehouse.Promotions;
@@ -17,6 +18,7 @@ import dev.dusky.core.warehouse.Reversals;
 import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.lake.engine.EngineSessions;
 import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.tidy.LakeTidying;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.landed.JdbcReversals;
 import dev.dusky.warehouses.merging.JdbcMerges;
@@ -34,6 +36,7 @@ final class LakeWarehouse implements Warehouse {
 
   private final LakeSettings settings;
   private final JdbcWarehouse database;
+  private final LakeCatalog catalog;
   private final LakeTables tables;
   private final Optional<EngineSessions> engine;
 
@@ -44,6 +47,7 @@ final class LakeWarehouse implements Warehouse {
       Optional<EngineSessions> engine) {
     this.settings = settings;
     this.database = database;
+    this.catalog = catalog;
     this.tables = new LakeTables(database.database(), database.tables(), catalog);
     this.engine = engine;
   }
@@ -123,6 +127,11 @@ final class LakeWarehouse implements Warehouse {
                     "Declare one: warehouse: { tables: …, ledger: …, engine: \"local[2]\" },"
                         + " and install its libraries with {}",
                     Invocation.of("engine", "--install")));
+  }
+
+  @Override
+  public Optional<Tidying> tidying() {
+    return Optional.of(new LakeTidying(database.database(), catalog, settings.place()));
   }
 
   @Override

@@ -14,25 +14,33 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.JournalChoice;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
+import dev.dusky.core.ledger.LoadState;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.rehearse.Rehearsal;
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.tidy.Tidied;
+import dev.dusky.core.tidy.TidyOrder;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.lake.file.FolderFiles;
+import dev.dusky.lake.file.StoredFiles;
 import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.tidy.LakeTidying;
 import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.ledger.JdbcLedger;
+import dev.dusky.warehouses.ledger.LoadRows;
 import dev.dusky.warehouses.merging.JdbcMergeTables;
 import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.proofs.JdbcProofs;
 import java.io.IOException;
+import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.math.BigDecimal;
 import java.nio.file.Path;
@@ -40,6 +48,7 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.ResultSet;
 import java.sql.Statement;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -47,9 +56,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import org.apache.iceberg.CatalogProperties;
 import org.apache.iceberg.DataFile;
 import org.apache.iceberg.DataFiles;
+import org.apache.iceberg.FileScanTask;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.catalog.TableIdentifier;
 import org.apache.iceberg.data.IcebergGenerics;
@@ -439,6 +451,124 @@ abstract class LakeContract {
     assertEquals(1, result.tally().rejected());
     assertEquals(1, result.count(FileState.POSTED));
     assertEquals(2, rows(loose.into()).size());
+  }
+
+  private List<Tidied> tidy(boolean rehearsed) {
+    List<Tidied> done = new ArrayList<>();
+    new LakeTidying(database, catalog(files), place())
+        .run(new TidyOrder(Duration.ZERO, rehearsed, start(feed("tidied"))), done::add);
+    return done;
+  }
+
+  private List<String> stored() {
+    List<String> locations = new ArrayList<>();
+    ((StoredFiles) files).each(place(), file -> locations.add(file.location()));
+    return locations.stream().sorted().toList();
+  }
+
+  private void untilTheClockHasMoved() {
+    Instant begun = ((StoredFiles) files).now(place());
+    while (!((StoredFiles) files).now(place()).isAfter(begun)) {
+      Thread.onSpinWait();
+    }
+  }
+
+  @Test
+  void aTidiedTableHasTheSameRowsAndOnlyTheFilesThatItNeeds() throws Exception {
+    FeedBuilder builder = new FeedBuilder("tidied");
+    String[] types = ALL_TYPES.replace(';', ',').split(",(?![0-9])");
+    for (int i = 0; i < types.length; i++) {
+      builder.column("c" + i, types[i]);
+    }
+    Feed feed = builder.layout(FeedBuilder.delimitedBy(";")).build();
+    String header =
+        IntStream.range(0, types.length).mapToObj(i -> "c" + i).collect(Collectors.joining(";"));
+    MemoryDepot depot = new MemoryDepot();
+    for (int file = 0; file < 6; file++) {
+      String row =
+          "true;-7;%d;9;1.25;-1.125;-123456789012345678901234.5678;0.5;2.25;abc;x;long;2026-03-04;"
+                  .formatted(file)
+              + "06:07:08.5;2026-03-04T06:07:08.123456;2026-03-04T06:07:08+01:00;"
+              + "00112233-4455-6677-8899-aabbccddeeff;{\"a\": [1]};cafe\n";
+      depot.with(file + ".csv", header + "\n" + row + ";".repeat(types.length - 1) + "\n");
+      load(feed, depot, files);
+    }
+    int[] step = new int[1];
+    FileIO failing =
+        new FaultyFiles(
+            files,
+            () -> {
+              if (step[0]++ == 3) {
+                throw new UncheckedIOException(new IOException("no space"));
+              }
+            });
+    depot.with("7.csv", header + "\n" + ";".repeat(types.length - 1) + "\n");
+    assertThrows(Failure.class, () -> load(feed, depot, failing));
+    List<String> before = rows(feed.into()).stream().map(Record::toString).sorted().toList();
+    List<String> all = stored();
+    untilTheClockHasMoved();
+    assertEquals(5, tidy(true).get(0).states());
+    assertEquals(all, stored(), "a rehearsal removes nothing");
+    List<Tidied> done = tidy(false);
+    assertEquals(6, done.get(0).small());
+    assertEquals(1, done.get(0).into());
+    assertTrue(done.get(done.size() - 1).leftovers() > 0, done.toString());
+    assertEquals(before, rows(feed.into()).stream().map(Record::toString).sorted().toList());
+    untilTheClockHasMoved();
+    tidy(false);
+    untilTheClockHasMoved();
+    assertEquals(List.of(), tidy(false), "nothing is left to do");
+    Table table = asOthersSee(feed.into());
+    try (CloseableIterable<FileScanTask> tasks = table.newScan().planFiles()) {
+      int count = 0;
+      for (FileScanTask task : tasks) {
+        count += task.deletes().isEmpty() ? 1 : 100;
+      }
+      assertEquals(1, count);
+    }
+    assertEquals(
+        2,
+        ledger.journal().loads(JournalChoice.ALL, 50).stream()
+            .filter(line -> line.kind().equals("tidy"))
+            .count());
+  }
+
+  @Test
+  void whatARunningLoadMayHaveWrittenStays() throws Exception {
+    Feed feed = feed("running");
+    load(feed, depot(1, 5), files);
+    String loose = place() + "/loose.parquet";
+    try (OutputStream out = files.newOutputFile(loose).create()) {
+      out.write(1);
+    }
+    untilTheClockHasMoved();
+    long load = database.transact("Beginning", h -> LoadRows.insert(h, start(feed)));
+    assertEquals(List.of(), tidy(false));
+    database.transact(
+        "Ending",
+        h -> {
+          LoadRows.end(h, load, LoadState.FAILED, "killed");
+          return null;
+        });
+    assertEquals(1, tidy(false).stream().mapToLong(Tidied::leftovers).sum());
+  }
+
+  @Test
+  void oneTableThatCannotBeReadKeepsAllFilesAndStopsNoOther() throws Exception {
+    load(feed("good"), depot(1, 5), files);
+    load(feed("bad"), depot(1, 5), files);
+    try (OutputStream out = files.newOutputFile(place() + "/loose.parquet").create()) {
+      out.write(1);
+    }
+    String metadata =
+        database.transact(
+            "Looking", h -> catalog(files).locations(h.getConnection()).get(feed("bad").into()));
+    files.deleteFile(metadata);
+    untilTheClockHasMoved();
+    List<Tidied> done = tidy(false);
+    assertEquals(2, done.stream().filter(t -> !t.failure().isEmpty()).count(), done.toString());
+    assertEquals(0, done.stream().mapToLong(Tidied::leftovers).sum());
+    assertEquals(5, rows(feed("good").into()).size());
   }
 
   @Test

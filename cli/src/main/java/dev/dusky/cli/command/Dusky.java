@@ -45,7 +45,8 @@ import picocli.CommandLine.Spec;
       AlertsCommand.class,
       BalanceCommand.class,
       SqlCommand.class,
-      EngineCommand.class
+      EngineCommand.class,
+      TidyCommand.class
     })
 final class Dusky implements Runnable {
 

@@ -29,7 +29,11 @@ public final class JournalReport {
 
   /** The kinds of loads of which the message says more than the figures. */
   private static final Set<String> TOLD =
-      Set.of(LoadKind.PROMOTE.label(), LoadKind.REPLACE.label(), LoadKind.RESTORE.label());
+      Set.of(
+          LoadKind.PROMOTE.label(),
+          LoadKind.REPLACE.label(),
+          LoadKind.RESTORE.label(),
+          LoadKind.TIDY.label());
 
   private final Screen screen;
   private final Style style;
@@ -85,7 +89,7 @@ public final class JournalReport {
         List.of(
             id,
             Moments.minute(line.started()),
-            line.feed(),
+            line.feed().isEmpty() ? line.into() : line.feed(),
             line.kind(),
             line.state(),
             Figures.count(line.tally().read()),

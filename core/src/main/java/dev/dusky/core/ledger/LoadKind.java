@@ -15,7 +15,9 @@ public enum LoadKind {
   /** It brings back rows that a reversed load had replaced. */
   RESTORE,
   /** It moves values from the leftovers into a column. */
-  PROMOTE;
+  PROMOTE,
+  /** It tidies a table, whose rows stay the same. */
+  TIDY;
 
   /** The kind as shown and stored. */
   public String label() {

@@ -7,7 +7,9 @@ import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.merge.Merges;
 import dev.dusky.core.report.ReportEntries;
 import dev.dusky.core.tables.Tables;
+import dev.dusky.core.tidy.Tidying;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * A ledger and the tables that it describes, with what needs both. All methods throw a {@link
@@ -44,6 +46,11 @@ public interface Warehouse extends AutoCloseable {
 
   /** The rights that commands need here. */
   Grants grants();
+
+  /** Keeps its tables tidy; none if they are a database's own affair. */
+  default Optional<Tidying> tidying() {
+    return Optional.empty();
+  }
 
   /** Runs one SQL statement in a transaction. */
   void run(String sql, ResultTaker taker);

@@ -9,7 +9,11 @@ import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Instant;
+import java.util.Iterator;
 import java.util.Optional;
+import java.util.UUID;
+import java.util.function.Consumer;
 import org.apache.iceberg.exceptions.NotFoundException;
 import org.apache.iceberg.io.FileIO;
 import org.apache.iceberg.io.InputFile;
@@ -23,7 +27,7 @@ import org.apache.iceberg.io.SeekableInputStream;
  * in the store, whole, when its stream is closed. Files are never overwritten: their names are
  * random. Locations outside the depot are refused.
  */
-public final class DepotFiles implements FileIO {
+public final class DepotFiles implements FileIO, StoredFiles {
 
   private static final long serialVersionUID = 1;
 
@@ -58,6 +62,35 @@ public final class DepotFiles implements FileIO {
   @Override
   public OutputFile newOutputFile(String location) {
     return new Output(depot, location, path(location));
+  }
+
+  @Override
+  public void each(String below, Consumer<Stored> file) {
+    String prefix = path(below.endsWith("/") ? below : below + "/");
+    for (Iterator<StagedFile> all = depot.list(prefix); all.hasNext(); ) {
+      StagedFile found = all.next();
+      file.accept(new Stored(at + found.path(), found.size(), found.modified()));
+    }
+  }
+
+  @Override
+  public String plain(String location) {
+    return location;
+  }
+
+  @Override
+  public Instant now(String below) {
+    String location = below + "/.clock-" + UUID.randomUUID();
+    try (OutputStream moment = newOutputFile(location).create()) {
+      moment.write(0);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+    try {
+      return depot.look(path(location)).orElseThrow().modified();
+    } finally {
+      deleteFile(location);
+    }
   }
 
   @Override

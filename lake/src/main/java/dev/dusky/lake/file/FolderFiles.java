@@ -10,10 +10,16 @@ import java.nio.channels.FileChannel;
 import java.nio.channels.SeekableByteChannel;
 import java.nio.file.FileAlreadyExistsException;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.BasicFileAttributes;
+import java.time.Instant;
 import java.util.Arrays;
+import java.util.Optional;
+import java.util.function.Consumer;
+import java.util.stream.Stream;
 import org.apache.iceberg.exceptions.AlreadyExistsException;
 import org.apache.iceberg.exceptions.NotFoundException;
 import org.apache.iceberg.io.FileIO;
@@ -27,7 +33,7 @@ import org.apache.iceberg.io.SeekableInputStream;
  * stream is closed. Locations outside the folder are refused: they come from metadata that others
  * may write.
  */
-public final class FolderFiles implements FileIO {
+public final class FolderFiles implements FileIO, StoredFiles {
 
   private static final long serialVersionUID = 1;
   private static final String SCHEME = "file:";
@@ -57,6 +63,54 @@ public final class FolderFiles implements FileIO {
   @Override
   public OutputFile newOutputFile(String location) {
     return new Output(location, path(location));
+  }
+
+  @Override
+  public void each(String below, Consumer<Stored> file) {
+    Path start = path(below);
+    if (!Files.exists(start)) {
+      return;
+    }
+    try (Stream<Path> all = Files.walk(start)) {
+      for (Path found : (Iterable<Path>) all::iterator) {
+        stored(found).ifPresent(file);
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  /** A file; none if it is a folder, or gone meanwhile. */
+  private static Optional<Stored> stored(Path file) throws IOException {
+    try {
+      BasicFileAttributes is =
+          Files.readAttributes(file, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS);
+      return is.isRegularFile()
+          ? Optional.of(new Stored(SCHEME + file, is.size(), is.lastModifiedTime().toInstant()))
+          : Optional.empty();
+    } catch (NoSuchFileException e) {
+      return Optional.empty();
+    }
+  }
+
+  @Override
+  public String plain(String location) {
+    return SCHEME + path(location);
+  }
+
+  @Override
+  public Instant now(String below) {
+    try {
+      Files.createDirectories(path(below));
+      Path moment = Files.createTempFile(path(below), ".clock", "");
+      try {
+        return Files.getLastModifiedTime(moment).toInstant();
+      } finally {
+        Files.delete(moment);
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
   }
 
   /** Brings a file onto the disk that another process has written. */

@@ -28,7 +28,8 @@ public final class Migrations {
           new Step(1, "loads, files, tallies, rejects, merges, drift"),
           new Step(2, "loads that replace, sources"),
           new Step(3, "what loads and merges use"),
-          new Step(4, "null counts"));
+          new Step(4, "null counts"),
+          new Step(5, "tables that are tidied"));
 
   /** A check as step 1 made it, under a name that the database chose. */
   private static final String CHECK =

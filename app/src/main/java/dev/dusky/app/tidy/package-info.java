@@ -1,0 +1,2 @@
+/** Tidies the tables of a warehouse. */
+package dev.dusky.app.tidy;

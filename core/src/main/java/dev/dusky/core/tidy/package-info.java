@@ -1,0 +1,2 @@
+/** Keeping tables in object storage tidy. */
+package dev.dusky.core.tidy;
