@@ -26,25 +26,34 @@ final class OneLake {
   /** The warehouse; to close it does nothing, as the engine stays for the next test. */
   static synchronized Warehouse open() throws IOException {
     if (opened == null) {
-      Path folder = Files.createTempDirectory(Path.of("target"), "lake").toAbsolutePath();
-      EngineSettings engine =
-          new EngineSettings(
-              "local[2]",
-              Optional.of(EngineFolder.in(Path.of("target", "engine").toAbsolutePath())),
-              "1g",
-              Map.of("spark.sql.shuffle.partitions", "1"));
-      Warehouse lake =
-          Warehouses.open(
-              new LakeSettings(
-                  "file:" + folder.resolve("tables"),
-                  Optional.empty(),
-                  new DatabaseSettings(
-                      "jdbc:h2:mem:lake;DB_CLOSE_DELAY=-1", Optional.of("sa"), Optional.empty()),
-                  Optional.of(engine)));
-      Runtime.getRuntime().addShutdownHook(new Thread(lake::close));
-      opened = forTests(lake);
+      opened = open("local[2]");
     }
     return opened;
+  }
+
+  /** One with its engine at that place, until this process ends. */
+  static Warehouse open(String at) throws IOException {
+    Path folder = Files.createTempDirectory(Path.of("target"), "lake").toAbsolutePath();
+    EngineSettings engine =
+        new EngineSettings(
+            at, Optional.of(home()), "1g", Map.of("spark.sql.shuffle.partitions", "1"));
+    Warehouse lake =
+        Warehouses.open(
+            new LakeSettings(
+                "file:" + folder.resolve("tables"),
+                Optional.empty(),
+                new DatabaseSettings(
+                    "jdbc:h2:mem:" + folder.getFileName() + ";DB_CLOSE_DELAY=-1",
+                    Optional.of("sa"),
+                    Optional.empty()),
+                Optional.of(engine)));
+    Runtime.getRuntime().addShutdownHook(new Thread(lake::close));
+    return forTests(lake);
+  }
+
+  /** The engine's libraries. */
+  static Path home() throws IOException {
+    return EngineFolder.in(Path.of("target", "engine").toAbsolutePath());
   }
 
   private static Warehouse forTests(Warehouse lake) {

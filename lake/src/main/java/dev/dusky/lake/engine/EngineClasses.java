@@ -7,6 +7,7 @@ import java.io.UncheckedIOException;
 import java.net.URI;
 import java.net.URISyntaxException;
 import java.net.URL;
+import java.nio.file.DirectoryStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -22,7 +23,7 @@ final class EngineClasses {
 
   private static final String FOLDER = "dev/dusky/engine/";
 
-  /** Where they are: a folder, or a jar that lives as long as this process. */
+  /** A jar that has them and nothing else, as long as this process lives. */
   static final Path PLACE = find();
 
   private EngineClasses() {}
@@ -33,11 +34,18 @@ final class EngineClasses {
       throw new IllegalStateException("the classes of the engine are missing");
     }
     try {
-      if (found.getProtocol().equals("file")) {
-        return Path.of(found.toURI()).getParent().getParent().getParent().getParent();
+      Path own = Files.createTempFile("dusky-engine", ".jar");
+      own.toFile().deleteOnExit();
+      try (OutputStream out = Files.newOutputStream(own);
+          JarOutputStream jar = new JarOutputStream(out)) {
+        if (found.getProtocol().equals("file")) {
+          copyFolder(Path.of(found.toURI()).getParent(), jar);
+        } else {
+          String program = found.getPath();
+          copyJar(Path.of(new URI(program.substring(0, program.indexOf("!/")))), jar);
+        }
       }
-      String jar = found.getPath();
-      return copy(Path.of(new URI(jar.substring(0, jar.indexOf("!/")))));
+      return own;
     } catch (URISyntaxException e) {
       throw new IllegalStateException(e);
     } catch (IOException e) {
@@ -45,21 +53,27 @@ final class EngineClasses {
     }
   }
 
-  private static Path copy(Path program) throws IOException {
-    Path own = Files.createTempFile("dusky-engine", ".jar");
-    own.toFile().deleteOnExit();
-    try (JarFile jar = new JarFile(program.toFile());
-        OutputStream out = Files.newOutputStream(own);
-        JarOutputStream copy = new JarOutputStream(out)) {
-      List<JarEntry> classes = jar.stream().filter(e -> e.getName().startsWith(FOLDER)).toList();
-      for (JarEntry entry : classes) {
-        copy.putNextEntry(new JarEntry(entry.getName()));
-        try (InputStream bytes = jar.getInputStream(entry)) {
-          bytes.transferTo(copy);
-        }
-        copy.closeEntry();
+  private static void copyFolder(Path classes, JarOutputStream jar) throws IOException {
+    try (DirectoryStream<Path> all = Files.newDirectoryStream(classes)) {
+      for (Path file : all) {
+        jar.putNextEntry(new JarEntry(FOLDER + file.getFileName()));
+        Files.copy(file, jar);
+        jar.closeEntry();
       }
     }
-    return own;
+  }
+
+  private static void copyJar(Path program, JarOutputStream jar) throws IOException {
+    try (JarFile from = new JarFile(program.toFile())) {
+      List<JarEntry> classes =
+          from.stream().filter(e -> e.getName().matches(FOLDER + "[^/]+")).toList();
+      for (JarEntry entry : classes) {
+        jar.putNextEntry(new JarEntry(entry.getName()));
+        try (InputStream bytes = from.getInputStream(entry)) {
+          bytes.transferTo(jar);
+        }
+        jar.closeEntry();
+      }
+    }
   }
 }
