@@ -48,7 +48,8 @@ final class LakeBench {
               Optional.empty());
       try (Warehouse database = Warehouses.open(settings);
           Warehouse lake =
-              Warehouses.open(new LakeSettings(
+              Warehouses.open(
+                  new LakeSettings(
                       "file:" + folder, Optional.empty(), settings, Optional.empty()))) {
         database.ledger().prepare();
         Feed feed = BenchFeed.of("bench", file.getFileName().toString(), TABLE);

@@ -71,6 +71,15 @@ class LakeIT {
       String reversed = dusky.run("reverse", "in/b.csv", "--reason", "a test").expect(0).out();
       assertTrue(reversed.contains("1 row removed"), reversed);
       assertTrue(dusky.run("balance").expect(0).out().contains("(2 loaded + 1 mended), table 3"));
+      Program.Run ran = dusky.run("tidy", "--rehearse").expect(0);
+      assertTrue(ran.out().contains("intake.milk"), ran.out());
+      assertTrue(dusky.run("tidy").expect(0).out().contains("rewritten into 1"));
+      assertTrue(dusky.run("tidy").expect(0).out().contains("nothing to tidy"));
+      assertTrue(dusky.run("journal").expect(0).out().contains("small data files rewritten"));
+      assertTrue(dusky.run("balance").expect(0).out().contains("(2 loaded + 1 mended), table 3"));
+      assertTrue(dusky.run("tidy", "--older", "5 min").expect(2).err().contains("an hour"));
+      String sql = dusky.run("sql", "select count(*) from intake.milk").expect(3).err();
+      assertTrue(sql.contains("needs an engine"), sql);
       dusky.run("load", "--again", "in/a.csv").expect(0);
       dusky.run("load").expect(0);
       dusky.run("balance").expect(0);
@@ -87,6 +96,7 @@ class LakeIT {
             List.of("create: true", "create: true\n    repeats: { scope: table }", "repeats"),
             List.of("create: true", "create: true\n    mode: replace", "replace"),
             List.of("decimal(9,1)", "decimal(40,1)", "38 digits"),
+            List.of("file:./tables\"", "file:./tables\", engine: near", "place for an engine"),
             List.of("file:./tables", "s3://elsewhere/x", "below no depot"),
             List.of("ledger:", "url:", "ledger"),
             List.of("file:./tables", "ftp://x", "unknown kind"))) {

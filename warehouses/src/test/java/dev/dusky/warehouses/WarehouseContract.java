@@ -501,7 +501,7 @@ abstract class WarehouseContract extends WarehouseTesting {
     ProblemGroup numbers = groups.get(0);
     assertEquals("no", numbers.column());
     assertEquals(RejectCode.BAD_NUMBER, numbers.code());
-    assertEquals(5, numbers.count());
+    assertEquals(4, numbers.count());
     assertEquals(2, numbers.paths().size());
     assertEquals("a.csv:3", numbers.first().where());
     assertEquals("b.csv:3", numbers.last().where());

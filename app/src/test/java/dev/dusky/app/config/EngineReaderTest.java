@@ -1,0 +1,84 @@
+package dev.dusky.app.config;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.warehouse.EngineSettings;
+import dev.dusky.core.warehouse.LakeSettings;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class EngineReaderTest {
+
+  private static final String MERGE =
+      "\nmerges:\n  cow: { from: intake.cow, into: dairy.cow, key: no }\n";
+
+  @TempDir Path folder;
+
+  private LakeSettings read(String engine) throws Exception {
+    Path file =
+        Files.writeString(
+            folder.resolve("dusky.yaml"),
+            "warehouse:\n  tables: file:./tables\n  ledger: jdbc:h2:file:./ledger\n" + engine);
+    return (LakeSettings) Configuration.read(file).warehouse();
+  }
+
+  @Test
+  void onePlaceIsEnough() throws Exception {
+    assertEquals(
+        Optional.of(EngineSettings.at("local[2]")), read("  engine: \"local[2]\"\n").engine());
+    assertEquals(Optional.empty(), read("").engine());
+  }
+
+  @Test
+  void aBlockHasTheRest() throws Exception {
+    EngineSettings engine =
+        read("  engine:\n    at: spark://lake.example:7077\n    home: ./spark\n    memory: 4g\n"
+                + "    options: { spark.executor.memory: 8g }\n")
+            .engine()
+            .orElseThrow();
+    assertEquals("spark://lake.example:7077", engine.at());
+    assertEquals(folder.toAbsolutePath().resolve("./spark"), engine.home().orElseThrow());
+    assertEquals("4g", engine.memory());
+    assertEquals(Map.of("spark.executor.memory", "8g"), engine.options());
+    assertTrue(!engine.local() && EngineSettings.at("local[*]").local());
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '~',
+      value = {
+        "engine: somewhere                              | line 4 | is not a place for an engine",
+        "engine: local[two]                             | line 4 | is not a place for an engine",
+        "engine: { at: yarn, memory: plenty }           | line 4 | memory must be",
+        "engine: { at: yarn, options: { cores: 2 } }    | line 4 | 'cores' is not an option",
+        "engine: { memory: 1g }                         | line 4 | needs the key at",
+        "engine: { at: yarn, place: x }                 | line 4 | no key 'place'",
+      })
+  void whatItIsNotIsSaidWithItsLine(String engine, String line, String why) {
+    String said = assertThrows(Failure.class, () -> read("  " + engine + "\n")).getMessage();
+    assertTrue(said.contains(line) && said.contains(why), said);
+  }
+
+  @Test
+  void mergesOfSuchTablesNeedOneAndDatabasesNeedNone() throws Exception {
+    String merges = assertThrows(Failure.class, () -> read(MERGE)).getMessage();
+    assertTrue(merges.contains("need an engine"), merges);
+    assertEquals("local", read("  engine: local\n" + MERGE).engine().orElseThrow().at());
+    Path file =
+        Files.writeString(
+            folder.resolve("plain.yaml"),
+            "warehouse: { url: \"jdbc:h2:file:./w\", engine: local }\n");
+    String plain = assertThrows(Failure.class, () -> Configuration.read(file)).getMessage();
+    assertTrue(plain.contains("there are none here"), plain);
+  }
+}
