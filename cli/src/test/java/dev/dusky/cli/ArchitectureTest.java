@@ -63,7 +63,7 @@ class ArchitectureTest {
   void onlyTheFormatsKnowTheirLibraries() {
     noClasses()
         .that()
-        .resideOutsideOfPackages("dev.dusky.formats..", "dev.dusky.lake..")
+        .resideOutsideOfPackages("dev.dusky.formats..", "dev.dusky.lake..", "dev.dusky.engine..")
         .and()
         .resideInAPackage("dev.dusky..")
         .should()
@@ -93,6 +93,8 @@ class ArchitectureTest {
         .definedBy("dev.dusky.warehouses..")
         .layer("lake")
         .definedBy("dev.dusky.lake..")
+        .layer("engine")
+        .definedBy("dev.dusky.engine..")
         .layer("standin")
         .definedBy("dev.dusky.standin..")
         .layer("app")
@@ -107,6 +109,10 @@ class ArchitectureTest {
         .mayNotBeAccessedByAnyLayer() // found through ServiceLoader
         .whereLayer("lake")
         .mayNotBeAccessedByAnyLayer() // found through ServiceLoader
+        .whereLayer("engine")
+        .mayNotBeAccessedByAnyLayer() // a process apart
+        .whereLayer("engine")
+        .mayNotAccessAnyLayer()
         .whereLayer("warehouses")
         .mayOnlyBeAccessedByLayers("lake") // else found through ServiceLoader
         .whereLayer("depots")
@@ -152,6 +158,7 @@ class ArchitectureTest {
       "draft",
       "stage",
       "watch",
+      "tidy",
       "advice"
     };
     noClasses()
