@@ -1,7 +1,6 @@
 package dev.dusky.cli;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
-import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import com.fasterxml.jackson.databind.JsonNode;
@@ -286,44 +285,5 @@ class CommandsIT {
         .results()
         .map(m -> m.group(1) != null ? m.group(1) : m.group(2))
         .toArray(String[]::new);
-  }
-
-  @Test
-  void theDemoShowsEveryFeatureAndLeavesAFolderToPlayIn() throws Exception {
-    Run demo = dusky.run("demo", "--all", "story").expect(0);
-    for (String part :
-        List.of(
-            "everything passed",
-            "18 staged",
-            "12 waiting",
-            "wrote 2 feeds into dusky.yaml",
-            "wrote 5 feeds into dusky.yaml",
-            "assays_results  read 4 309 = loaded 4 309 + duplicate 0 + rejected 0 + filtered 0",
-            "read 24 613 = loaded 22 618 + duplicate 1 979 + rejected 16 + filtered 0   balanced",
-            "farms  read 380 = loaded 380",
-            "prices_history  read 130 = loaded 130",
-            "prices  read 5 = loaded 5",
-            "tankers  read 24 = loaded 24",
-            "16 problems in ",
-            "would be posted    deliveries/2026-03-04.csv  read 419 = loaded 400 + duplicate 0 + rejected 19",
-            "ledger 416 (400 loaded + 16 mended), table 416",
-            "tallies 19, recorded 19 = open 0 + mended 16 + waived 3",
-            "63 rows removed, 1 file waits to be loaded again",
-            "nothing to load; 12 files are settled already",
-            "load 8: files 1 posted, 12 settled before",
-            "readings/readings-2025-0002.csv.zst",
-            "readings  read 60 000 = loaded 60 000",
-            "2 500 records in 1 file",
-            "scales  read 2 500 = loaded 2 500",
-            "the ledger balances",
-            "demo --serve ")) {
-      assertTrue(demo.out().contains(part), () -> part + " is missing in\n" + demo.out());
-    }
-    assertEquals("", demo.err());
-    assertFalse(
-        demo.out().contains(Files.readString(folder.resolve("story/yard.secret"))), "a secret");
-    Run journal = Program.within(folder.resolve("story")).run("journal", "collections").expect(0);
-    assertTrue(journal.out().contains("24 613"), journal.out());
-    dusky.run("demo", "story").expect(2);
   }
 }

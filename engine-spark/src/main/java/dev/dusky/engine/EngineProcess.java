@@ -27,7 +27,7 @@ import org.apache.spark.sql.SparkSession;
  * {"id":9,"do":"undo"}                         instead of end: what was written is removed
  * </pre>
  *
- * <p>An answer with {@code failed} says what the engine refused; the process goes on.
+ * <p>An answer with {@code failed} says what the engine refused; the process continues.
  */
 public final class EngineProcess {
 

@@ -1,4 +1,2 @@
-/**
- * The engine: a process of ours that runs SQL over open-format tables, told what to do by lines.
- */
+/** The engine: a process of ours that runs SQL over open-format tables, as requests ask for. */
 package dev.dusky.engine;

@@ -11,13 +11,12 @@ import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.warehouse.DatabaseSettings;
-import dev.dusky.core.warehouse.ResultTaker;
 import dev.dusky.core.warehouse.Warehouse;
 import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
 
-/** One session of the engine: merges, SQL, and what happens when it is killed. */
+/** One session of the engine: a merge with its proof, and SQL. */
 class LakeEngineTest extends MergeTesting {
 
   @Override
@@ -73,29 +72,5 @@ class LakeEngineTest extends MergeTesting {
     execute("drop table dairy.note");
     Failure gone = assertThrows(Failure.class, () -> query("select * from dairy.note"));
     assertTrue(gone.getMessage().contains("dairy"), gone.getMessage());
-  }
-
-  @Test
-  void anEngineThatIsKilledIsNamedAndStartedAgain() {
-    ResultTaker killing =
-        new ResultTaker() {
-          @Override
-          public void columns(List<String> names, List<Boolean> numeric) {}
-
-          @Override
-          public void row(List<Object> values) {
-            ProcessHandle.current()
-                .children()
-                .filter(p -> p.info().commandLine().orElse("").contains("EngineProcess"))
-                .forEach(ProcessHandle::destroyForcibly);
-          }
-
-          @Override
-          public void changed(long count) {}
-        };
-    String many = "select id, repeat('x', 1000) from range(1000000)";
-    Failure ended = assertThrows(Failure.class, () -> warehouse.run(many, killing));
-    assertTrue(ended.getMessage().contains("has ended"), ended.getMessage());
-    assertEquals("[[7]]", query("select 7").toString());
   }
 }

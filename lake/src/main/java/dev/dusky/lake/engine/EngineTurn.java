@@ -159,7 +159,7 @@ public final class EngineTurn implements AutoCloseable {
    */
   record Moved(Optional<String> from, Optional<String> to) {}
 
-  /** Ends it and tells which tables it changed. */
+  /** Ends it; the tables that it changed. */
   Map<TableName, Moved> end() {
     ended = true;
     Map<TableName, Moved> changed = new LinkedHashMap<>();

@@ -55,7 +55,7 @@ final class EngineWords {
     }
   }
 
-  /** The last line that tells of trouble; empty if there is none. */
+  /** The last line about trouble; empty if there is none. */
   synchronized String last() {
     return lines.isEmpty() ? "" : lines.peekLast();
   }

@@ -1,2 +1,2 @@
-/** SQL over the tables on an engine: a process that is told what to do by lines. */
+/** SQL over the tables on an engine: a process that takes requests line by line. */
 package dev.dusky.lake.engine;
