@@ -386,16 +386,16 @@ abstract class LakeContract {
         proof.totals());
     assertEquals(0, proofs.strays(feed.into()));
     Table table = asOthersSee(feed.into()); // another engine deletes a data file, or doubles one
-    DataFile data;
+    DataFile written;
     try (var tasks = table.newScan().planFiles()) {
-      data = tasks.iterator().next().file();
+      written = tasks.iterator().next().file();
     }
-    table.newDelete().deleteFile(data).commit();
+    table.newDelete().deleteFile(written).commit();
     assertTrue(proofs.feeds(List.of(landing)).get(0).differences().size() > 0);
     table
         .newAppend()
-        .appendFile(data)
-        .appendFile(DataFiles.builder(table.spec()).copy(data).build())
+        .appendFile(written)
+        .appendFile(DataFiles.builder(table.spec()).copy(written).build())
         .commit();
     List<Difference> doubled = proofs.feeds(List.of(landing)).get(0).differences();
     assertTrue(doubled.stream().allMatch(d -> d.twice() == d.inLedger()), doubled.toString());
