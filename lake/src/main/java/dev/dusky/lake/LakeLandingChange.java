@@ -1,6 +1,5 @@
 package dev.dusky.lake;
 
-import dev.dusky.core.failure.Failure;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tables.LandedRows;
 import dev.dusky.core.tables.Landing;
@@ -8,6 +7,10 @@ import dev.dusky.core.tables.LandingChange;
 import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.tables.Transaction;
 import dev.dusky.core.tables.Trial;
+import dev.dusky.core.type.SqlType;
+import dev.dusky.core.vector.ColumnVector;
+import dev.dusky.core.vector.VectorValues;
+import dev.dusky.lake.read.LandedOrder;
 import dev.dusky.lake.write.DataFiles;
 import java.util.List;
 import java.util.Optional;
@@ -61,9 +64,25 @@ final class LakeLandingChange implements LandingChange {
 
   @Override
   public void rows(List<String> columns, LandedRows taker) {
-    throw Failure.configuration("Repeats cannot be looked for in table " + table())
-        .because("it is in object storage, where a load does not read what is there")
-        .hint("Write repeats: file or repeats: load, and let a merge keep one row per key");
+    List<SqlType> types =
+        columns.stream().map(name -> landing.feed().column(name).orElseThrow().type()).toList();
+    List<ColumnVector> vectors = types.stream().map(ColumnVector::of).toList();
+    access
+        .failures()
+        .run(
+            "Reading the rows of " + table(),
+            () -> {
+              LandedOrder.read(
+                  access.table(transaction, table()),
+                  columns,
+                  row -> {
+                    for (int i = 0; i < vectors.size(); i++) {
+                      VectorValues.set(types.get(i), vectors.get(i), row.get(i + 3));
+                    }
+                    taker.take((long) row.get(1), (long) row.get(2), vectors, 0);
+                  });
+              return null;
+            });
   }
 
   @Override

@@ -4,6 +4,7 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.table.Provenance;
+import dev.dusky.core.table.ProvenanceKey;
 import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
@@ -20,6 +21,7 @@ import dev.dusky.core.type.TypeKind;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.lake.type.LakeTypes;
 import dev.dusky.warehouses.connection.Database;
+import dev.dusky.warehouses.connection.Identifiers;
 import dev.dusky.warehouses.merging.NewTable;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -144,7 +146,7 @@ public final class LakeTables implements Tables {
         .collect(
             Collectors.joining(
                 "",
-                "create table %s (\n".formatted(table),
+                "create table %s (\n".formatted(Identifiers.quote(table)),
                 Provenance.COLUMNS.stream()
                         .map("  \"%s\" bigint not null"::formatted)
                         .collect(Collectors.joining(",\n"))
@@ -168,13 +170,14 @@ public final class LakeTables implements Tables {
 
   @Override
   public String addStatement(TableName table, GrownColumn column) {
-    return "alter table %s add column \"%s\" %s".formatted(table, column.name(), column.type());
+    return "alter table %s add column %s %s"
+        .formatted(Identifiers.quote(table), Identifiers.quote(column.name()), column.type());
   }
 
   @Override
   public String widenStatement(TableName table, GrownColumn column) {
-    return "alter table %s alter column \"%s\" set data type %s"
-        .formatted(table, column.name(), column.type());
+    return "alter table %s alter column %s set data type %s"
+        .formatted(Identifiers.quote(table), Identifiers.quote(column.name()), column.type());
   }
 
   @Override
@@ -225,7 +228,12 @@ public final class LakeTables implements Tables {
     return found
         ? failures.run(
             "Removing rows from " + table,
-            () -> new TakenRows(access.table(transaction, table), loadId, fileId).takeOut())
+            () -> {
+              access.hold(transaction, table);
+              return new TakenRows(
+                      access.table(transaction, table), List.of(new ProvenanceKey(loadId, fileId)))
+                  .takeOut();
+            })
         : 0;
   }
 
@@ -241,8 +249,7 @@ public final class LakeTables implements Tables {
 
   @Override
   public FormerRows former() {
-    throw Failure.configuration("Loads cannot replace what is in a table in object storage yet")
-        .hint("Remove mode: replace from the feed");
+    return new LakeFormerRows(database, catalog, access);
   }
 
   @Override

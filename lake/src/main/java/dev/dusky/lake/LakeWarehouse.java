@@ -20,6 +20,7 @@ import dev.dusky.lake.engine.EngineSessions;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.lake.tidy.LakeTidying;
 import dev.dusky.warehouses.JdbcWarehouse;
+import dev.dusky.warehouses.landed.JdbcPromotions;
 import dev.dusky.warehouses.landed.JdbcReversals;
 import dev.dusky.warehouses.merging.JdbcMerges;
 import dev.dusky.warehouses.merging.MergeTables;
@@ -103,9 +104,8 @@ final class LakeWarehouse implements Warehouse {
 
   @Override
   public Promotions promotions() {
-    throw Failure.configuration("Fields of tables in object storage cannot be promoted")
-        .because("the tables are at " + settings.place())
-        .hint("Declare the field as a column, and load the files again");
+    return new JdbcPromotions(
+        database.database(), ledger(), tables, new LakeLeftoverRows(catalog, tables.failures()));
   }
 
   /** Statements about the ledger's tables go to its database, all others to the engine. */

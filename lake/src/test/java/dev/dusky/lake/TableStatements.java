@@ -18,13 +18,14 @@ import java.util.regex.Pattern;
 public final class TableStatements {
 
   private static final Pattern CREATE =
-      Pattern.compile("create table (\\w+\\.\\w+) \\((.*)\\)", Pattern.DOTALL);
+      Pattern.compile("create table (?:if not exists )?(\\w+\\.\\w+) \\((.*)\\)", Pattern.DOTALL);
 
   private static final Pattern DROP = Pattern.compile("drop schema if exists (\\w+) cascade");
 
   private static final Pattern COLUMN =
       Pattern.compile(
-          "\\s*\"?(\\w+)\"? (.+?)( not null)?(?: default \\w+)?( primary key| unique)?( generated .*)?\\s*",
+          "\\s*\"?(\\w+)\"? (.+?)( not null)?(?: default \\w+)?( primary key| unique)?"
+              + "( generated .*| references .*| check .*)?\\s*",
           Pattern.DOTALL);
 
   private static final Pattern NUMBERED = Pattern.compile("(\\w+) \\w+ generated ");

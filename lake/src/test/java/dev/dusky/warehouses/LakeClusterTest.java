@@ -18,7 +18,7 @@ import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 
 /** The engine on a cluster of this machine: a master and two workers, one of which is killed. */
-@Tag("engine")
+@Tag("contracts")
 class LakeClusterTest extends MergeTesting {
 
   private static final List<Process> PROCESSES = new ArrayList<>();

@@ -13,7 +13,7 @@ import org.junit.jupiter.api.Disabled;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 
-@Tag("engine")
+@Tag("contracts")
 class LakeMergeCasesTest extends MergeCasesContract {
 
   @Override

@@ -4,7 +4,7 @@ import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouse;
 import org.junit.jupiter.api.Tag;
 
-@Tag("engine")
+@Tag("contracts")
 class LakeMergeTest extends MergeContract {
 
   @Override

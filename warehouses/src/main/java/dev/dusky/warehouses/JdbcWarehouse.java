@@ -19,6 +19,7 @@ import dev.dusky.warehouses.connection.DatabaseProbe;
 import dev.dusky.warehouses.connection.Dialect;
 import dev.dusky.warehouses.connection.JdbcGrants;
 import dev.dusky.warehouses.connection.StatementRun;
+import dev.dusky.warehouses.landed.JdbcLeftoverRows;
 import dev.dusky.warehouses.landed.JdbcPromotions;
 import dev.dusky.warehouses.landed.JdbcReversals;
 import dev.dusky.warehouses.ledger.JdbcLedger;
@@ -95,7 +96,7 @@ public final class JdbcWarehouse implements Warehouse {
 
   @Override
   public Promotions promotions() {
-    return new JdbcPromotions(database, ledger, tables);
+    return new JdbcPromotions(database, ledger, tables, new JdbcLeftoverRows(database.dialect()));
   }
 
   @Override

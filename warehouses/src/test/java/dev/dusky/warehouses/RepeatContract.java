@@ -345,6 +345,7 @@ abstract class RepeatContract extends WarehouseTesting {
 
   @Test
   void aRowThatTheTableRefusesStandsForNoOther() {
+    needsRules();
     String rows = "k,v,sent\n1,500,9\n1,5,1\n1,6,2\n2,7,1\n1,700,3\n3,900,1\n3,901,2\n3,3,0\n";
     for (Keep keep : Keep.values()) {
       String name = "refused_" + keep.label();
@@ -366,6 +367,7 @@ abstract class RepeatContract extends WarehouseTesting {
 
   @Test
   void aRefusedRowOfOneFileStandsForNoneOfAnother() {
+    needsRules();
     MemoryDepot depot =
         new MemoryDepot()
             .with("a.csv", "k,v,sent\n1,500,9\n2,2,2\n")
@@ -384,6 +386,7 @@ abstract class RepeatContract extends WarehouseTesting {
 
   @Test
   void repeatsThatAreAllRefusedAreAllRejectsOrRefuseTheFile() {
+    needsRules();
     StringBuilder few = new StringBuilder("k,v,sent\n");
     StringBuilder many = new StringBuilder("k,v,sent\n");
     for (int i = 0; i < 40; i++) {

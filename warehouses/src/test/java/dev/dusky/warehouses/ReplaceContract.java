@@ -73,7 +73,7 @@ abstract class ReplaceContract extends WarehouseTesting {
     Model model = new Model();
     long number = 0;
     long reversible = 0;
-    for (int step = 0; step < 25; step++) {
+    for (int step = 0; step < files(25); step++) {
       if (reversible > 0 && random.nextInt(4) == 0) {
         Reversed reversed = reverse(feed, reversible);
         reversed.files().forEach(depot::remove);
@@ -226,6 +226,7 @@ abstract class ReplaceContract extends WarehouseTesting {
 
   @Test
   void whatOnlyTheTableRefusesLeavesTheOldContent() {
+    needsRules();
     load(numbers("first").build(), new MemoryDepot().with("a.csv", "no\n1\n"));
     execute(
         "create table intake.ruled (no bigint check (no <> 13), dusky_load bigint,"

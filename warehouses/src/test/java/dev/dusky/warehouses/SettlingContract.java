@@ -162,6 +162,7 @@ abstract class SettlingContract extends WarehouseTesting {
 
   @Test
   void aRehearsalPredictsTheLoadExactlyAndWritesNothing() {
+    needsRules();
     Random random = new Random(7);
     table("predicted");
     MemoryDepot depot = new MemoryDepot();
@@ -237,6 +238,7 @@ abstract class SettlingContract extends WarehouseTesting {
 
   @Test
   void aMendedRecordBecomesTheRowThatItsFileShouldHaveHad() {
+    needsRules();
     table("mended");
     Feed feed = totalled(feed("mended", "any"), Optional.empty(), Optional.empty());
     load(feed, new MemoryDepot().with("a.csv", DIRTY));
@@ -306,6 +308,7 @@ abstract class SettlingContract extends WarehouseTesting {
 
   @Test
   void afterAChangeOpenRejectsAreReadAgainAsTheyAre() {
+    needsRules();
     table("retried");
     Feed feed = feed("retried", "any");
     load(feed, new MemoryDepot().with("a.csv", DIRTY));
@@ -371,6 +374,7 @@ abstract class SettlingContract extends WarehouseTesting {
 
   @Test
   void rowsThatOthersReferToAreNotTakenOut() {
+    needsRules();
     table("referred");
     Feed feed = feed("referred", "any");
     load(feed, new MemoryDepot().with("a.csv", DIRTY));
@@ -387,6 +391,7 @@ abstract class SettlingContract extends WarehouseTesting {
 
   @Test
   void aReversalTakesOutExactlyTheRowsAndTheFileIsLoadedAgain() {
+    needsRules();
     table("undone");
     Feed feed = totalled(feed("undone", "any"), Optional.empty(), Optional.empty());
     MemoryDepot depot =
@@ -433,6 +438,7 @@ abstract class SettlingContract extends WarehouseTesting {
 
   @Test
   void aFileThatIsLoadedAgainReplacesItsRows() {
+    needsRules();
     table("again");
     Feed feed = feed("again", "any");
     MemoryDepot depot = new MemoryDepot().with("a.csv", DIRTY);
@@ -474,6 +480,7 @@ abstract class SettlingContract extends WarehouseTesting {
 
   @Test
   void controlTotalsThatDoNotAgreeRefuseTheFileAndShowBothNumbers() throws Exception {
+    needsRules();
     table("controlled");
     Trailer trailer =
         new Trailer("T", Optional.of(new Trailer.Field(2)), Map.of("litres", new Trailer.Field(3)));
@@ -597,6 +604,7 @@ abstract class SettlingContract extends WarehouseTesting {
 
   @Test
   void theDatabaseItselfRefusesATallyThatDoesNotBalance() {
+    needsRules();
     table("tallied");
     load(feed("tallied", "any"), new MemoryDepot().with("a.csv", "no,farm,litres\n1,WF1,1\n"));
     Failure unbalanced =

@@ -29,7 +29,7 @@ import dev.dusky.core.reject.StoredReject;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.usage.Usage;
-import dev.dusky.core.warehouse.Warehouses;
+import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
 import java.math.BigDecimal;
@@ -378,7 +378,7 @@ abstract class WarehouseContract extends WarehouseTesting {
       for (int i = 0; i < 3; i++) {
         racers.add(
             () -> {
-              try (JdbcWarehouse own = (JdbcWarehouse) Warehouses.open(address())) {
+              try (Warehouse own = opened()) {
                 return load(own, feed, depot, new ArrayList<>());
               }
             });

@@ -1,6 +1,7 @@
 package dev.dusky.warehouses;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.feed.Feed;
@@ -46,6 +47,21 @@ abstract class WarehouseTesting {
   @AfterEach
   void close() {
     warehouse.close();
+  }
+
+  /** How many files, where a commit of each is slower than in a database. */
+  int files(int usual) {
+    return usual;
+  }
+
+  /** Whether tables have rules of which they judge rows: keys, references, checks. */
+  boolean ruled() {
+    return true;
+  }
+
+  /** Leaves a test out whose rejects come from a table's rules. */
+  final void needsRules() {
+    assumeTrue(ruled(), "such tables have no rules but not null");
   }
 
   /** Opens the warehouse; a test may open it in another way. */

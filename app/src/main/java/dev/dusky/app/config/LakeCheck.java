@@ -2,7 +2,6 @@ package dev.dusky.app.config;
 
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
-import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 
@@ -21,14 +20,6 @@ final class LakeCheck {
   }
 
   void run() {
-    if (feed.policies().repeats().scope() == RepeatPolicy.Scope.TABLE) {
-      section.problem(
-          "repeats",
-          "repeats cannot be looked for in a table in object storage: use the scope file or load");
-    }
-    if (feed.policies().replaces()) {
-      section.problem("mode", "loads cannot replace what is in a table in object storage");
-    }
     for (FeedColumn column : feed.columns()) {
       SqlType type = column.type();
       if (type.kind() == TypeKind.DECIMAL && type.precision() > MOST_DIGITS) {

@@ -1,27 +1,27 @@
 package dev.dusky.lake.tidy;
 
+import dev.dusky.core.table.Provenance;
+import dev.dusky.lake.read.LiveRows;
+import dev.dusky.lake.read.PostingBounds;
+import dev.dusky.lake.write.RecordFiles;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
-import java.util.UUID;
+import java.util.TreeMap;
 import org.apache.iceberg.DataFile;
 import org.apache.iceberg.DeleteFile;
 import org.apache.iceberg.FileScanTask;
-import org.apache.iceberg.PartitionSpec;
 import org.apache.iceberg.RewriteFiles;
-import org.apache.iceberg.Schema;
 import org.apache.iceberg.Snapshot;
 import org.apache.iceberg.Table;
-import org.apache.iceberg.data.GenericDeleteFilter;
 import org.apache.iceberg.data.Record;
-import org.apache.iceberg.data.parquet.GenericParquetReaders;
-import org.apache.iceberg.data.parquet.GenericParquetWriter;
 import org.apache.iceberg.io.CloseableIterable;
-import org.apache.iceberg.io.DataWriter;
-import org.apache.iceberg.parquet.Parquet;
 import org.apache.iceberg.util.ContentFileUtil;
 
 /**
@@ -33,36 +33,49 @@ final class Compaction {
   /** Data files below this size are small. */
   static final long SMALL = 64L << 20;
 
-  /** New data files end behind this size. */
-  static final long TARGET = 256L << 20;
-
-  /** So few small files stay as they are. */
+  /** So few small files of a partition stay as they are. */
   static final int FEW = 4;
 
   private final Table table;
   private final List<FileScanTask> tasks = new ArrayList<>();
   private final List<DataFile> written = new ArrayList<>();
-  private final List<String> locations = new ArrayList<>();
+  private final RecordFiles files;
 
   /** The compaction of a table as it is now. */
   Compaction(Table table) {
     this.table = table;
-    if (!table.spec().isUnpartitioned()) {
-      return;
-    }
-    try (CloseableIterable<FileScanTask> all = table.newScan().planFiles()) {
+    this.files = new RecordFiles(table);
+    Map<String, List<FileScanTask>> partitions = new TreeMap<>();
+    try (CloseableIterable<FileScanTask> all = table.newScan().includeColumnStats().planFiles()) {
       for (FileScanTask task : all) {
         if (task.file().fileSizeInBytes() < SMALL || !task.deletes().isEmpty()) {
-          tasks.add(task);
+          String partition = task.file().specId() + " " + task.file().partition();
+          partitions.computeIfAbsent(partition, p -> new ArrayList<>()).add(task);
         }
       }
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
-    boolean deletes = tasks.stream().anyMatch(task -> !task.deletes().isEmpty());
-    if (tasks.size() <= FEW && !deletes) {
-      tasks.clear();
+    for (List<FileScanTask> files : partitions.values()) {
+      boolean deletes = files.stream().anyMatch(task -> !task.deletes().isEmpty());
+      if (files.size() > FEW || deletes) {
+        tasks.addAll(files);
+      }
     }
+    if (table.schema().findField(Provenance.LOAD) != null) {
+      sort();
+    }
+  }
+
+  /** Rows stay in the order in which they landed. */
+  private void sort() {
+    Map<FileScanTask, PostingBounds> bounds = new IdentityHashMap<>();
+    tasks.forEach(task -> bounds.put(task, PostingBounds.of(table.schema(), task.file())));
+    tasks.sort(
+        Comparator.<FileScanTask, String>comparing(
+                task -> task.file().specId() + " " + task.file().partition())
+            .thenComparing(task -> bounds.get(task).lowLoad())
+            .thenComparing(task -> bounds.get(task).lowFile()));
   }
 
   /** How many data files are to be rewritten. */
@@ -76,10 +89,10 @@ final class Compaction {
     try {
       write();
     } catch (IOException e) {
-      discard();
+      files.discard();
       throw new UncheckedIOException(e);
     } catch (RuntimeException e) {
-      discard();
+      files.discard();
       throw e;
     }
     RewriteFiles rewrite = table.newRewrite().validateFromSnapshot(before.snapshotId());
@@ -103,49 +116,13 @@ final class Compaction {
   }
 
   private void write() throws IOException {
-    DataWriter<Record> out = null;
     for (FileScanTask task : tasks) {
-      GenericDeleteFilter filter =
-          new GenericDeleteFilter(table.io(), task, table.schema(), table.schema());
-      try (CloseableIterable<Record> rows = filter.filter(read(task, filter.requiredSchema()))) {
+      try (CloseableIterable<Record> rows = LiveRows.of(table, task, table.schema())) {
         for (Record row : rows) {
-          out = out == null ? next() : out;
-          out.write(row);
+          files.write(row, task.file());
         }
       }
-      if (out != null && out.length() >= TARGET) {
-        end(out);
-        out = null;
-      }
     }
-    if (out != null) {
-      end(out);
-    }
-  }
-
-  private CloseableIterable<Record> read(FileScanTask task, Schema columns) {
-    return Parquet.read(table.io().newInputFile(task.file()))
-        .project(columns)
-        .createReaderFunc(form -> GenericParquetReaders.buildReader(columns, form))
-        .build();
-  }
-
-  private DataWriter<Record> next() throws IOException {
-    String location = table.locationProvider().newDataLocation(UUID.randomUUID() + ".parquet");
-    locations.add(location);
-    return Parquet.writeData(table.io().newOutputFile(location))
-        .forTable(table)
-        .withSpec(PartitionSpec.unpartitioned())
-        .createWriterFunc(GenericParquetWriter::create)
-        .build();
-  }
-
-  private void end(DataWriter<Record> out) throws IOException {
-    out.close();
-    written.add(out.toDataFile());
-  }
-
-  private void discard() {
-    locations.forEach(table.io()::deleteFile);
+    written.addAll(files.finish());
   }
 }

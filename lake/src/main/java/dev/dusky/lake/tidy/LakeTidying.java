@@ -19,8 +19,11 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import org.apache.iceberg.Snapshot;
+import org.apache.iceberg.SnapshotRef;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.TableMetadata;
 import org.apache.iceberg.TableMetadataParser;
@@ -170,11 +173,12 @@ public final class LakeTidying implements Tidying {
   }
 
   private static long oldStates(Table table, Instant limit) {
-    Snapshot current = table.currentSnapshot();
+    Set<Long> named =
+        table.refs().values().stream().map(SnapshotRef::snapshotId).collect(Collectors.toSet());
     long states = 0;
     for (Snapshot snapshot : table.snapshots()) {
       boolean old = snapshot.timestampMillis() < limit.toEpochMilli();
-      states += old && snapshot.snapshotId() != current.snapshotId() ? 1 : 0;
+      states += old && !named.contains(snapshot.snapshotId()) ? 1 : 0;
     }
     return states;
   }

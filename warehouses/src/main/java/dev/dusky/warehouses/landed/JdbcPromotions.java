@@ -6,7 +6,6 @@ import dev.dusky.core.drift.Drift;
 import dev.dusky.core.drift.Growth;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
-import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.GrownColumn;
@@ -25,42 +24,43 @@ import dev.dusky.core.type.TypeGuess;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.warehouse.Promotions;
 import dev.dusky.warehouses.connection.Database;
-import dev.dusky.warehouses.connection.Identifiers;
 import dev.dusky.warehouses.ledger.LoadRows;
 import java.nio.charset.StandardCharsets;
-import java.sql.PreparedStatement;
-import java.sql.ResultSet;
 import java.sql.SQLException;
-import java.sql.Statement;
 import java.util.ArrayList;
+import java.util.Iterator;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 import org.jdbi.v3.core.Handle;
 import org.jdbi.v3.core.JdbiException;
 
-/** Promotions where ledger and tables are one database. */
+/** Promotions whose entries are in a ledger in a database. */
 public final class JdbcPromotions implements Promotions {
 
-  private static final int BATCH = 1_000;
-  private static final String SCRATCH = "dusky_promoted";
-
-  /** A row that has the field. */
-  private record Found(long load, long file, long row, String value, String rest) {}
-
-  @FunctionalInterface
-  private interface Taker {
-    void take(List<Found> rows) throws SQLException;
-  }
+  /**
+   * The leftovers of a row that has the field.
+   *
+   * @param value the field as JSON
+   * @param rest the leftovers without it; null if nothing else is in them
+   */
+  private record Found(String value, String rest) {}
 
   private final Database database;
   private final Ledger ledger;
   private final Tables tables;
+  private final LeftoverRows rows;
 
-  /** Promotions in that database. */
-  public JdbcPromotions(Database database, Ledger ledger, Tables tables) {
+  /**
+   * Promotions with a ledger in that database.
+   *
+   * @param rows the rows of the tables
+   */
+  public JdbcPromotions(Database database, Ledger ledger, Tables tables, LeftoverRows rows) {
     this.database = database;
     this.ledger = ledger;
     this.tables = tables;
+    this.rows = rows;
   }
 
   @Override
@@ -69,7 +69,7 @@ public final class JdbcPromotions implements Promotions {
     Handle own = database.connect();
     try {
       TypeGuess guess = new TypeGuess();
-      scan(own, feed, field, rows -> rows.forEach(r -> guess.add(text(r), structure(r))));
+      scan(own, feed, field, found -> found.forEach(r -> guess.add(text(r), structure(r))));
       own.getConnection().rollback();
       Optional<FeedColumn> there =
           feed.columns().stream()
@@ -144,11 +144,11 @@ public final class JdbcPromotions implements Promotions {
         own,
         feed,
         field,
-        rows -> {
-          List<Optional<String>> values = reading.read(texts(rows, column));
-          for (int i = 0; i < rows.size(); i++) {
+        found -> {
+          List<Optional<String>> values = reading.read(texts(found, column));
+          for (int i = 0; i < found.size(); i++) {
             if (values.get(i).isEmpty() && wrong.size() < 5) {
-              wrong.add("'" + text(rows.get(i)) + "'");
+              wrong.add("'" + text(found.get(i)) + "'");
             }
           }
         });
@@ -169,52 +169,14 @@ public final class JdbcPromotions implements Promotions {
       Handle own, LoadStart start, Feed feed, String field, FeedColumn column, String target)
       throws SQLException {
     long load = LoadRows.insert(own, start.as(LoadKind.PROMOTE));
-    String type = database.dialect().typeName(column.type());
-    try (Statement statement = own.getConnection().createStatement()) {
-      statement.execute(
-          database
-              .dialect()
-              .makeScratch(
-                  "%s (l bigint, f bigint, r bigint, v %s, rest json)".formatted(SCRATCH, type)));
-    }
-    String json = column.type().kind() == TypeKind.JSON ? jsonValue() : "cast(? as " + type + ")";
     ColumnReading reading = new ColumnReading(column);
-    try (PreparedStatement insert =
-        own.getConnection()
-            .prepareStatement(
-                "insert into %s values (?, ?, ?, %s, %s)".formatted(SCRATCH, json, jsonValue()))) {
-      scan(
-          own,
-          feed,
-          field,
-          rows -> {
-            List<Optional<String>> values = reading.read(texts(rows, column));
-            for (int i = 0; i < rows.size(); i++) {
-              Found row = rows.get(i);
-              insert.setLong(1, row.load());
-              insert.setLong(2, row.file());
-              insert.setLong(3, row.row());
-              insert.setString(4, values.get(i).orElseThrow());
-              insert.setString(5, row.rest());
-              insert.addBatch();
-            }
-            insert.executeBatch();
-          });
-    }
-    String update =
-        """
-        merge into %s t using %s s
-        on (t.dusky_load = s.l and t.dusky_file = s.f and t.dusky_row = s.r)
-        when matched then update set %s = s.v, %s = s.rest"""
-            .formatted(
-                Identifiers.quote(feed.into()),
-                SCRATCH,
-                Identifiers.quote(target),
-                Identifiers.quote(DriftPolicy.LEFTOVERS));
-    long moved;
-    try (Statement statement = own.getConnection().createStatement()) {
-      moved = statement.executeLargeUpdate(update);
-    }
+    long moved =
+        rows.move(
+            own,
+            feed.into(),
+            target,
+            column.type(),
+            leftovers -> moved(leftovers, field, column, reading));
     LoadRows.end(
         own,
         load,
@@ -225,8 +187,15 @@ public final class JdbcPromotions implements Promotions {
     return new Promoted(load, target, column.type(), moved);
   }
 
-  private String jsonValue() {
-    return database.dialect().embedded() ? "? format json" : "cast(? as json)";
+  /** What becomes of rows; nothing for those without the field. */
+  private static List<Optional<LeftoverRows.Moved>> moved(
+      List<String> leftovers, String field, FeedColumn column, ColumnReading reading) {
+    List<Optional<Found>> found = leftovers.stream().map(json -> found(json, field)).toList();
+    Iterator<Optional<String>> values =
+        reading.read(texts(found.stream().flatMap(Optional::stream).toList(), column)).iterator();
+    return found.stream()
+        .map(row -> row.map(r -> new LeftoverRows.Moved(values.next().orElseThrow(), r.rest())))
+        .toList();
   }
 
   private static List<String> texts(List<Found> rows, FeedColumn column) {
@@ -249,44 +218,22 @@ public final class JdbcPromotions implements Promotions {
     return tree(row.value()).isContainer(0);
   }
 
-  /** Gives all rows whose leftovers have the field, some at a time. */
-  private void scan(Handle own, Feed feed, String field, Taker taker) throws SQLException {
-    String sql =
-        "select dusky_load, dusky_file, dusky_row, %s from %s where %s is not null"
-            .formatted(
-                database.dialect().embedded()
-                    ? "cast(leftovers as varchar)"
-                    : "cast(leftovers as text)",
-                Identifiers.quote(feed.into()),
-                Identifiers.quote(DriftPolicy.LEFTOVERS));
-    byte[] name = field.getBytes(StandardCharsets.UTF_8);
-    List<Found> rows = new ArrayList<>();
-    try (Statement statement = own.getConnection().createStatement()) {
-      statement.setFetchSize(BATCH);
-      try (ResultSet row = statement.executeQuery(sql)) {
-        while (row.next()) {
-          String json = row.getString(4);
-          JsonTree tree = tree(json);
-          int node = tree.member(0, name);
-          if (node >= 0) {
-            rows.add(
-                new Found(
-                    row.getLong(1),
-                    row.getLong(2),
-                    row.getLong(3),
-                    part(tree, tree.start(node), tree.end(node)),
-                    without(tree, node)));
-          }
-          if (rows.size() == BATCH) {
-            taker.take(rows);
-            rows.clear();
-          }
-        }
-      }
-    }
-    if (!rows.isEmpty()) {
-      taker.take(rows);
-    }
+  /** Gives what all rows have whose leftovers have the field, some at a time. */
+  private void scan(Handle own, Feed feed, String field, Consumer<List<Found>> taker)
+      throws SQLException {
+    rows.scan(
+        own,
+        feed.into(),
+        leftovers ->
+            taker.accept(leftovers.stream().flatMap(json -> found(json, field).stream()).toList()));
+  }
+
+  private static Optional<Found> found(String json, String field) {
+    JsonTree tree = tree(json);
+    int node = tree.member(0, field.getBytes(StandardCharsets.UTF_8));
+    return node < 0
+        ? Optional.empty()
+        : Optional.of(new Found(part(tree, tree.start(node), tree.end(node)), without(tree, node)));
   }
 
   private static String part(JsonTree tree, int from, int to) {

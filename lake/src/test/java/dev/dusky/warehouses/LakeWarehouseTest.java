@@ -1,0 +1,31 @@
+package dev.dusky.warehouses;
+
+import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.core.warehouse.Warehouse;
+import java.nio.file.Path;
+import org.junit.jupiter.api.io.TempDir;
+
+class LakeWarehouseTest extends WarehouseContract {
+
+  @TempDir Path folder;
+
+  @Override
+  int files(int usual) {
+    return usual > 50 ? usual / 6 : usual / 2;
+  }
+
+  @Override
+  boolean ruled() {
+    return false;
+  }
+
+  @Override
+  Warehouse opened() {
+    return MirroredLake.open(address(), folder.resolve("tables"));
+  }
+
+  @Override
+  DatabaseSettings address() {
+    return TestH2.in(folder);
+  }
+}
