@@ -1,8 +1,10 @@
 package dev.dusky.lake;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.GrownColumn;
+import dev.dusky.core.table.PartitionField;
 import dev.dusky.core.table.Provenance;
 import dev.dusky.core.table.ProvenanceKey;
 import dev.dusky.core.table.TableColumn;
@@ -19,6 +21,7 @@ import dev.dusky.core.tables.Trial;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.type.LakePartitions;
 import dev.dusky.lake.type.LakeTypes;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.Identifiers;
@@ -29,6 +32,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
+import org.apache.iceberg.PartitionSpec;
 import org.apache.iceberg.Schema;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.UpdateSchema;
@@ -80,13 +84,23 @@ public final class LakeTables implements Tables {
 
   @Override
   public void create(TableName table, List<FeedColumn> columns) {
+    create(table, columns, List.of());
+  }
+
+  @Override
+  public void create(Feed feed) {
+    create(feed.into(), feed.columns(), feed.policies().partition());
+  }
+
+  private void create(TableName table, List<FeedColumn> columns, List<PartitionField> partition) {
     List<String> unfit = columns.stream().flatMap(c -> LakeTypes.unfit(c).stream()).toList();
     if (!unfit.isEmpty()) {
       throw Failure.warehouse("Table " + table + " cannot be created")
           .because(String.join("; ", unfit))
           .hint("Declare other types");
     }
-    create(table, LakeTypes.schema(columns));
+    Schema schema = LakeTypes.schema(columns);
+    create(table, schema, LakePartitions.spec(schema, partition));
   }
 
   /** Creates the target of a merge, unless another process has created it meanwhile. */
@@ -102,7 +116,8 @@ public final class LakeTables implements Tables {
             definition.columns().stream()
                 .filter(NewTable.NewColumn::notNull)
                 .map(NewTable.NewColumn::name)
-                .collect(Collectors.toSet())));
+                .collect(Collectors.toSet())),
+        PartitionSpec.unpartitioned());
   }
 
   /** Gives a table more columns, all of which may be null. */
@@ -124,7 +139,7 @@ public final class LakeTables implements Tables {
                 }));
   }
 
-  private void create(TableName table, Schema schema) {
+  private void create(TableName table, Schema schema, PartitionSpec partitions) {
     database.transact(
         "Creating table " + table,
         h -> {
@@ -134,7 +149,8 @@ public final class LakeTables implements Tables {
               () ->
                   catalog
                       .table(h.getConnection(), table)
-                      .orElseGet(() -> catalog.create(h.getConnection(), table, schema)));
+                      .orElseGet(
+                          () -> catalog.create(h.getConnection(), table, schema, partitions)));
           return null;
         });
   }

@@ -11,11 +11,13 @@ import dev.dusky.core.feed.LoadMode;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.Layout;
+import dev.dusky.core.table.PartitionField;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Stream;
 
 /** Builds feeds for tests; each builder makes one for its own table name. */
 public final class FeedBuilder {
@@ -29,6 +31,7 @@ public final class FeedBuilder {
   private Arrivals arrivals = Arrivals.DEFAULT;
   private DriftPolicy drift;
   private LoadMode mode = LoadMode.APPEND;
+  private List<PartitionField> partition = List.of();
   private int cap = FeedPolicies.DEFAULT_REJECT_CAP;
 
   public FeedBuilder(String name) {
@@ -119,6 +122,12 @@ public final class FeedBuilder {
     return this;
   }
 
+  /** Divides a table in object storage. */
+  public FeedBuilder partition(String... fields) {
+    partition = Stream.of(fields).map(f -> PartitionField.parse(f).orElseThrow()).toList();
+    return this;
+  }
+
   public FeedBuilder existing() {
     create = false;
     return this;
@@ -134,7 +143,8 @@ public final class FeedBuilder {
             .withTolerance(Tolerance.parse(tolerance).orElseThrow())
             .withRejectCap(cap)
             .withArrivals(arrivals)
-            .withMode(mode);
+            .withMode(mode)
+            .withPartition(partition);
     return new Feed(
         name,
         "yard",

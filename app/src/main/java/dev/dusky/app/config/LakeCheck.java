@@ -2,8 +2,10 @@ package dev.dusky.app.config;
 
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.table.PartitionField;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
+import java.util.Optional;
 
 /** Reports what a feed asks for that tables in object storage do not have. */
 final class LakeCheck {
@@ -20,6 +22,24 @@ final class LakeCheck {
   }
 
   void run() {
+    for (PartitionField field : feed.policies().partition()) {
+      Optional<FeedColumn> column = feed.column(field.column());
+      if (column.isEmpty()) {
+        section.problem(
+            "partition",
+            "%s: the feed has no column %s%s"
+                .formatted(
+                    field,
+                    field.column(),
+                    NearestName.of(
+                            field.column(), feed.columns().stream().map(FeedColumn::name).toList())
+                        .map("; did you mean %s?"::formatted)
+                        .orElse("")));
+      }
+      column
+          .flatMap(c -> field.unfit(c.type()))
+          .ifPresent(why -> section.problem("partition", why));
+    }
     for (FeedColumn column : feed.columns()) {
       SqlType type = column.type();
       if (type.kind() == TypeKind.DECIMAL && type.precision() > MOST_DIGITS) {

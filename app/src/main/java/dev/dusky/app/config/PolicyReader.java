@@ -11,7 +11,9 @@ import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Keep;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
+import dev.dusky.core.table.PartitionField;
 import dev.dusky.core.tally.Tolerance;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -52,7 +54,23 @@ final class PolicyReader {
         new ArrivalsReader(feed).read(),
         drift(),
         new ModeReader(feed).read(),
-        rejectsTo());
+        rejectsTo(),
+        partition());
+  }
+
+  private List<PartitionField> partition() {
+    List<PartitionField> fields = new ArrayList<>();
+    for (String text : feed.texts("partition").orElse(List.of())) {
+      Optional<PartitionField> field = PartitionField.parse(text);
+      if (field.isEmpty()) {
+        feed.problem(
+            "partition",
+            "partition cannot have '%s'; it is a column, or year, month, day or hour(column), bucket(16, column) or truncate(4, column)"
+                .formatted(text));
+      }
+      field.ifPresent(fields::add);
+    }
+    return fields;
   }
 
   private static Tolerance tolerance(Section section, String key, Tolerance otherwise) {

@@ -235,7 +235,7 @@ public final class DraftFeeds {
     if (tables.shape(feed.into()).isPresent()) {
       return false;
     }
-    tables.create(feed.into(), feed.columns());
+    tables.create(feed);
     return true;
   }
 }

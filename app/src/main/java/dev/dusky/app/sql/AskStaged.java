@@ -138,7 +138,8 @@ public final class AskStaged {
                 Arrivals.DEFAULT.afterwards()),
             declared.policies().drift(),
             LoadMode.APPEND,
-            Optional.empty());
+            Optional.empty(),
+            List.of());
     return new Feed(
         declared.name(),
         declared.depot(),

@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
 import dev.dusky.core.warehouse.EngineSettings;
 import dev.dusky.core.warehouse.LakeSettings;
 import java.nio.file.Files;
@@ -80,5 +81,44 @@ class EngineReaderTest {
             "warehouse: { url: \"jdbc:h2:file:./w\", engine: local }\n");
     String plain = assertThrows(Failure.class, () -> Configuration.read(file)).getMessage();
     assertTrue(plain.contains("there are none here"), plain);
+  }
+
+  private static String feed(String partition) {
+    return "depots: { yard: { at: \"file:./yard\" } }\nfeeds:\n  cow:\n    depot: yard\n    files: \"*.csv\"\n"
+        + "    layout: { kind: delimited }\n    into: intake.cow\n    partition: "
+        + partition
+        + "\n    columns: { no: bigint, farm: varchar(8), at: timestamp, share: real }\n";
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "[day(born)]            | the feed has no column born",
+        "[day(aat)]             | did you mean at?",
+        "[day(farm)]            | day(farm) does not apply to column farm, which is varchar(8)",
+        "['bucket(4, share)']   | does not apply to column share",
+        "['bucket(farm)']       | partition cannot have 'bucket(farm)'",
+        "[week(at)]             | partition cannot have 'week(at)'",
+        "[day(at]               | ",
+      })
+  void aPartitionThatATableCannotHaveIsSaidWithItsLine(String partition, String why) {
+    String said = assertThrows(Failure.class, () -> read(feed(partition))).getMessage();
+    assertTrue(why == null || said.contains(why) && said.contains("line 11"), said);
+  }
+
+  @Test
+  void partitionsAreForTablesInObjectStorage() throws Exception {
+    String declared = feed("[\"day(at)\", \"bucket(16, farm)\", \"truncate(2, no)\", farm]");
+    read(declared);
+    Feed feed = Configuration.read(folder.resolve("dusky.yaml")).feed("cow");
+    assertEquals(
+        "[day(at), bucket(16, farm), truncate(2, no), farm]",
+        feed.policies().partition().toString());
+    Path plain =
+        Files.writeString(
+            folder.resolve("plain.yaml"), "warehouse: \"jdbc:h2:file:./w\"\n" + declared);
+    String said = assertThrows(Failure.class, () -> Configuration.read(plain)).getMessage();
+    assertTrue(said.contains("only tables in object storage"), said);
   }
 }

@@ -3,7 +3,9 @@ package dev.dusky.core.feed;
 import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.repeat.RepeatPolicy;
+import dev.dusky.core.table.PartitionField;
 import dev.dusky.core.tally.Tolerance;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -20,6 +22,7 @@ import java.util.Optional;
  *     header refuse the file and other unknown fields are skipped
  * @param mode what a load does to the landing table
  * @param rejectsTo where a file's rejects are written for its sender after each load
+ * @param partition how a table in object storage is divided when it is made
  */
 public record FeedPolicies(
     Tolerance tolerance,
@@ -31,7 +34,8 @@ public record FeedPolicies(
     Arrivals arrivals,
     Optional<DriftPolicy> drift,
     LoadMode mode,
-    Optional<DepotFolder> rejectsTo) {
+    Optional<DepotFolder> rejectsTo,
+    List<PartitionField> partition) {
 
   /** The default for {@link #rejectCap}. */
   public static final int DEFAULT_REJECT_CAP = 10_000;
@@ -48,7 +52,8 @@ public record FeedPolicies(
           Arrivals.DEFAULT,
           Optional.empty(),
           LoadMode.APPEND,
-          Optional.empty());
+          Optional.empty(),
+          List.of());
 
   /** The same with another tolerance for each file. */
   public FeedPolicies withTolerance(Tolerance other) {
@@ -111,12 +116,29 @@ public record FeedPolicies(
         files,
         shape,
         how,
-        rejectsTo);
+        rejectsTo,
+        partition);
   }
 
   private FeedPolicies with(
       Tolerance file, Tolerance load, int cap, Expectations expected, RepeatPolicy about) {
     return new FeedPolicies(
-        file, load, cap, limits, expected, about, arrivals, drift, mode, rejectsTo);
+        file, load, cap, limits, expected, about, arrivals, drift, mode, rejectsTo, partition);
+  }
+
+  /** The same for a table that is divided. */
+  public FeedPolicies withPartition(List<PartitionField> other) {
+    return new FeedPolicies(
+        tolerance,
+        loadTolerance,
+        rejectCap,
+        limits,
+        expectations,
+        repeats,
+        arrivals,
+        drift,
+        mode,
+        rejectsTo,
+        other);
   }
 }

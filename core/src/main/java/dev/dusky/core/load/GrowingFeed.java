@@ -81,7 +81,7 @@ final class GrowingFeed {
   private TableShape table(Feed feed) {
     Optional<TableShape> existing = tables.shape(feed.into());
     if (existing.isEmpty() && feed.create()) {
-      tables.create(feed.into(), feed.columns());
+      tables.create(feed);
       existing = tables.shape(feed.into());
     }
     TableShape table =

@@ -1,5 +1,6 @@
 package dev.dusky.core.tables;
 
+import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.table.TableName;
@@ -19,6 +20,11 @@ public interface Tables {
 
   /** Creates a table with these columns and the provenance columns. */
   void create(TableName table, List<FeedColumn> columns);
+
+  /** Creates a feed's landing table, divided as the feed says where tables can be. */
+  default void create(Feed feed) {
+    create(feed.into(), feed.columns());
+  }
 
   /** The statement that {@link #create} would run. */
   String createStatement(TableName table, List<FeedColumn> columns);

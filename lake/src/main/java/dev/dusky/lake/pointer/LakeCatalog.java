@@ -117,7 +117,8 @@ public final class LakeCatalog {
   /**
    * Creates a table in the connection's transaction, and the catalog's tables if it is the first.
    */
-  public Table create(Connection connection, TableName name, Schema schema) {
+  public Table create(
+      Connection connection, TableName name, Schema schema, PartitionSpec partitions) {
     try {
       pointers.prepare(connection);
     } catch (SQLException e) {
@@ -127,16 +128,19 @@ public final class LakeCatalog {
     TableMetadata metadata =
         TableMetadata.newTableMetadata(
             schema,
-            PartitionSpec.unpartitioned(),
+            partitions,
             SortOrder.unsorted(),
             "%s/%s/%s-%s".formatted(place, name.schema(), name.table(), UUID.randomUUID()),
-            properties(schema));
+            properties(schema, partitions));
     operations.commit(null, metadata);
     return new BaseTable(operations, name.toString());
   }
 
-  private static Map<String, String> properties(Schema schema) {
+  private static Map<String, String> properties(Schema schema, PartitionSpec partitions) {
     Map<String, String> properties = new HashMap<>(PROPERTIES);
+    // A group of rows is in memory while it is written, one for each partition.
+    int group = partitions.isPartitioned() ? 8 << 20 : 32 << 20;
+    properties.put("write.parquet.row-group-size-bytes", Integer.toString(group));
     // What a reversal looks for must be in the statistics of every data file.
     for (String name : List.of(Provenance.LOAD, Provenance.FILE)) {
       if (schema.findField(name) != null) {

@@ -5,31 +5,42 @@ import dev.dusky.core.feed.Feed;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.UUID;
 import org.apache.iceberg.DataFile;
-import org.apache.iceberg.PartitionSpec;
+import org.apache.iceberg.PartitionKey;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.io.DataWriter;
 import org.apache.iceberg.io.OutputFile;
 import org.apache.iceberg.parquet.Parquet;
 
 /**
- * Writes rows into new data files of a table, each of about {@link #TARGET_BYTES}. The files belong
- * to the table only after a commit that names them; until then {@link #discard} removes them.
+ * Writes rows into new data files of a table, each of about {@link #TARGET_BYTES}, one at a time
+ * for each partition. Of many partitions the {@link #MOST_OPEN} that had rows last have an open
+ * file. The files belong to the table only after a commit that names them; until then {@link
+ * #discard} removes them.
  */
 public final class DataFiles {
 
   /** A data file is closed once it has this size. */
   static final long TARGET_BYTES = 256L << 20;
 
+  /** So many files are open at the same time: each has a group of rows in memory. */
+  static final int MOST_OPEN = 16;
+
   private final Table table;
   private final Feed feed;
   private final long target;
   private final RowAt at = new RowAt();
+  private final RowValues values;
+  private final PartitionKey key;
+  private final boolean divided;
   private final List<DataFile> done = new ArrayList<>();
   private final List<String> locations = new ArrayList<>();
-  private DataWriter<RowAt> open;
+  private final Map<PartitionKey, DataWriter<RowAt>> open = new LinkedHashMap<>(16, 0.75f, true);
+  private DataWriter<RowAt> only;
 
   /** New data files of that table for rows of a feed. */
   public DataFiles(Table table, Feed feed) {
@@ -40,35 +51,69 @@ public final class DataFiles {
     this.table = table;
     this.feed = feed;
     this.target = target;
+    this.values = new RowValues(table.schema(), feed, at);
+    this.key = new PartitionKey(table.spec(), table.schema());
+    this.divided = table.spec().isPartitioned();
   }
 
   /** Writes one row of a batch with its provenance. */
   public void write(RowBatch batch, int row, long load, long file) {
-    if (open == null) {
-      open = next();
-    }
     at.batch = batch;
     at.row = row;
     at.load = load;
     at.file = file;
-    open.write(at);
+    writer().write(at);
   }
 
-  /** Ends the current data file if it is large enough; called between batches. */
-  public void batchDone() {
-    if (open != null && open.length() >= target) {
-      end();
+  private DataWriter<RowAt> writer() {
+    if (!divided) {
+      only = only == null ? next(key) : only;
+      return only;
     }
+    key.partition(values);
+    DataWriter<RowAt> writer = open.get(key);
+    if (writer == null) {
+      if (open.size() == MOST_OPEN) {
+        PartitionKey eldest = open.keySet().iterator().next();
+        end(open.remove(eldest));
+      }
+      PartitionKey copy = key.copy();
+      writer = next(copy);
+      open.put(copy, writer);
+    }
+    return writer;
   }
 
-  private DataWriter<RowAt> next() {
-    String location = table.locationProvider().newDataLocation(UUID.randomUUID() + ".parquet");
+  /** Ends data files that are large enough; called between batches. */
+  public void batchDone() {
+    if (only != null && only.length() >= target) {
+      end(only);
+      only = null;
+    }
+    open.values()
+        .removeIf(
+            writer -> {
+              boolean full = writer.length() >= target;
+              if (full) {
+                end(writer);
+              }
+              return full;
+            });
+  }
+
+  private DataWriter<RowAt> next(PartitionKey partition) {
+    String name = UUID.randomUUID() + ".parquet";
+    String location =
+        divided
+            ? table.locationProvider().newDataLocation(table.spec(), partition, name)
+            : table.locationProvider().newDataLocation(name);
     locations.add(location);
     OutputFile out = table.io().newOutputFile(location);
     try {
       return Parquet.writeData(out)
           .forTable(table)
-          .withSpec(PartitionSpec.unpartitioned())
+          .withSpec(table.spec())
+          .withPartition(partition)
           .createWriterFunc(form -> new CellWriters(form, feed))
           .build();
     } catch (IOException e) {
@@ -76,34 +121,40 @@ public final class DataFiles {
     }
   }
 
-  private void end() {
+  private void end(DataWriter<RowAt> writer) {
     try {
-      open.close();
+      writer.close();
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
-    done.add(open.toDataFile());
-    open = null;
+    done.add(writer.toDataFile());
   }
 
   /** Ends writing and gives the data files; none if there were no rows. */
   public List<DataFile> finish() {
-    if (open != null) {
-      end();
+    if (only != null) {
+      end(only);
+      only = null;
     }
+    open.values().forEach(this::end);
+    open.clear();
     return List.copyOf(done);
   }
 
   /** Removes what was written. */
   public void discard() {
-    if (open != null) {
-      try {
-        open.close();
-      } catch (IOException e) {
-        throw new UncheckedIOException(e);
-      } finally {
-        open = null;
+    try {
+      if (only != null) {
+        only.close();
       }
+      for (DataWriter<RowAt> writer : open.values()) {
+        writer.close();
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    } finally {
+      only = null;
+      open.clear();
     }
     locations.forEach(table.io()::deleteFile);
     locations.clear();

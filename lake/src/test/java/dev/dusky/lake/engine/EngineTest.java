@@ -23,6 +23,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
+import org.apache.iceberg.PartitionSpec;
 import org.apache.iceberg.Table;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -126,7 +127,11 @@ class EngineTest {
       ledger.setAutoCommit(false);
       SqlType number = SqlType.parse("bigint").orElseThrow();
       Table table =
-          catalog.create(ledger, COW, LakeTypes.schema(Map.of("no", number), Set.of("no")));
+          catalog.create(
+              ledger,
+              COW,
+              LakeTypes.schema(Map.of("no", number), Set.of("no")),
+              PartitionSpec.unpartitioned());
       ledger.commit();
       String old = catalog.locations(ledger).get(COW);
       table.updateProperties().set("herd", "amber").commit();
