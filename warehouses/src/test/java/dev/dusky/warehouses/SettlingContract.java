@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.balance.FeedProof;
+import dev.dusky.core.balance.TotalCheck;
 import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.Trailer;
 import dev.dusky.core.expect.Volume;
@@ -514,6 +515,10 @@ abstract class SettlingContract extends WarehouseTesting {
             .stream()
             .map(n -> new BigDecimal(n.toString()).stripTrailingZeros().toPlainString())
             .toList());
+    TotalCheck sum =
+        warehouse.proofs().feed("controlled", feed.into(), List.of("litres")).totals().get(0);
+    assertEquals(0, sum.inLedger().compareTo(new BigDecimal("1.5")), "refused files add nothing");
+    assertTrue(sum.agrees(), sum.toString());
   }
 
   private String message(String feed, String path) {

@@ -22,11 +22,13 @@ import org.jdbi.v3.core.result.ResultIterator;
 /** Compares the ledger of feeds with their landing tables, with set-based queries. */
 final class FeedProofs {
 
+  /** A refused file has its sums too, so that they can be compared with what its sender states. */
   private static final String TOTAL =
       """
       select sum(x.loaded_total) from dusky.control_total x
       join dusky.file f on f.file_id = x.file_id
-      where f.feed = :feed and x.column_name = :column""";
+      join dusky.tally t on t.load_id = x.load_id and t.file_id = x.file_id
+      where f.feed = :feed and x.column_name = :column and t.state <> 'refused'""";
 
   private static final String IN_LEDGER =
       """
