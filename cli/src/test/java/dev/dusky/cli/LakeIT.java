@@ -75,6 +75,9 @@ class LakeIT {
       assertTrue(dusky.run("tidy", "--older", "5 min").expect(2).err().contains("an hour"));
       String sql = dusky.run("sql", "select count(*) from intake.milk").expect(3).err();
       assertTrue(sql.contains("needs an engine"), sql);
+      assertTrue(dusky.run("load", "--on", "moon").expect(2).err().contains("--on engine"));
+      String on = dusky.run("load", "--on", "engine").expect(3).err();
+      assertTrue(on.contains("Reading files on an engine for tables in object storage needs an engine"), on);
       dusky.run("load", "--again", "in/a.csv").expect(0);
       dusky.run("load").expect(0);
       dusky.run("balance").expect(0);
@@ -88,8 +91,7 @@ class LakeIT {
     String lake = "{ tables: \"file:./tables\", ledger: \"jdbc:h2:file:./ledger\" }";
     for (List<String> wrong :
         List.of(
-            List.of("create: true", "create: true\n    repeats: { scope: table }", "repeats"),
-            List.of("create: true", "create: true\n    mode: replace", "replace"),
+            List.of("create: true", "create: true\n    partition: [day(no)]", "does not apply"),
             List.of("decimal(9,1)", "decimal(40,1)", "38 digits"),
             List.of("file:./tables\"", "file:./tables\", engine: near", "place for an engine"),
             List.of("file:./tables", "s3://elsewhere/x", "below no depot"),

@@ -25,6 +25,8 @@ import org.apache.spark.sql.SparkSession;
  * {"id":7,"do":"shape","query":"select …"}     answer: {"columns":[["cow","bigint"],…]}
  * {"id":8,"do":"end"}                          answer: {"tables":{"dairy.cow":[from, to]}}
  * {"id":9,"do":"undo"}                         instead of end: what was written is removed
+ * {"id":10,"do":"attempt","classes":["…"],"worker":"…","order":"…","parts":["…"]}
+ *                              answers: {"row":"…"} for each part, bytes in base 64
  * </pre>
  *
  * <p>An answer with {@code failed} says what the engine refused; the process continues.

@@ -52,6 +52,7 @@ final class Statements {
       }
       case "read" -> read(session.sql(request.path("query").asText()), answer, rows);
       case "shape" -> columns(session.sql(request.path("query").asText()).schema(), answer);
+      case "attempt" -> Attempts.run(session, request, json.createObjectNode(), rows);
       case "end" -> end(answer);
       case "undo" -> {
         WorkingPointers.HERE.changes().values().forEach(c -> Leftovers.undo(c[0], c[1]));

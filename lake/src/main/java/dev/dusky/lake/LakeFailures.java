@@ -4,16 +4,26 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.lake.engine.EngineRefusal;
 import dev.dusky.lake.pointer.PointerFailure;
 import dev.dusky.warehouses.connection.Database;
+import java.sql.SQLException;
+import java.util.function.BiFunction;
 import java.util.function.Supplier;
 import org.apache.iceberg.exceptions.NotFoundException;
 
 /** Turns what the table format's library and the store report into failures. */
 final class LakeFailures {
 
-  private final Database database;
+  private final BiFunction<String, SQLException, Failure> refusals;
 
   LakeFailures(Database database) {
-    this.database = database;
+    this.refusals = database.failures()::of;
+  }
+
+  /** Where there is no database. */
+  LakeFailures() {
+    this.refusals =
+        (doing, refusal) -> {
+          throw new IllegalStateException(doing, refusal);
+        };
   }
 
   /** Runs work on a table; what it throws becomes a failure that says what was being done. */
@@ -21,7 +31,7 @@ final class LakeFailures {
     try {
       return work.get();
     } catch (PointerFailure e) {
-      throw database.failures().of(doing, e.refusal());
+      throw refusals.apply(doing, e.refusal());
     } catch (NotFoundException e) {
       throw Failure.warehouse(doing + " stopped")
           .because("a file of the table is gone: " + e.getMessage())

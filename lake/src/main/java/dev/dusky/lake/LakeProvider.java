@@ -1,6 +1,8 @@
 package dev.dusky.lake;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.tables.DetachedTable;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.WarehouseProvider;
@@ -55,6 +57,11 @@ public final class LakeProvider implements WarehouseProvider {
         lake.engine()
             .map(at -> new EngineSessions(new Engine(at, new EngineLaunch(lake.place())), catalog));
     return new LakeWarehouse(lake, (JdbcWarehouse) Warehouses.open(lake.ledger()), catalog, engine);
+  }
+
+  @Override
+  public DetachedTable detached(WarehouseSettings settings, TableName table, String described) {
+    return new DetachedLakeTable(files((LakeSettings) settings), table, described);
   }
 
   private static FileIO files(LakeSettings lake) {

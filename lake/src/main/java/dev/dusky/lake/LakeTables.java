@@ -11,6 +11,7 @@ import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
 import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.AdoptedRows;
 import dev.dusky.core.tables.FormerRows;
 import dev.dusky.core.tables.GroupChange;
 import dev.dusky.core.tables.Landing;
@@ -261,6 +262,11 @@ public final class LakeTables implements Tables {
   @Override
   public GroupChange changes(Transaction transaction, Landing landing, long loadId) {
     return new LakeGroupChange(access, transaction, landing, loadId);
+  }
+
+  @Override
+  public AdoptedRows adopted(Transaction transaction, TableName table) {
+    return new LakeAdoptedRows(access, transaction, table);
   }
 
   @Override

@@ -3,6 +3,7 @@ package dev.dusky.lake;
 import dev.dusky.core.alert.AlertEntries;
 import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.depot.ProbeStep;
+import dev.dusky.core.dispatch.Dispatcher;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.ledger.Ledger;
@@ -116,6 +117,12 @@ final class LakeWarehouse implements Warehouse {
     } else {
       new EngineStatement(database.database(), tables, engine("SQL over tables")).run(sql, taker);
     }
+  }
+
+  @Override
+  public Dispatcher dispatcher() {
+    return engine("Reading files on an engine for tables")
+        .dispatcher(refusal -> tables.failures().refused("Attempting files", refusal));
   }
 
   private EngineSessions engine(String what) {

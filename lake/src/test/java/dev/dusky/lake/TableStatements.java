@@ -18,7 +18,7 @@ import java.util.regex.Pattern;
 public final class TableStatements {
 
   private static final Pattern CREATE =
-      Pattern.compile("create table (?:if not exists )?(\\w+\\.\\w+) \\((.*)\\)", Pattern.DOTALL);
+      Pattern.compile("create table (\\w+\\.\\w+) \\((.*)\\)", Pattern.DOTALL);
 
   private static final Pattern DROP = Pattern.compile("drop schema if exists (\\w+) cascade");
 

@@ -16,6 +16,7 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 
 /** The engine on a cluster of this machine: a master and two workers, one of which is killed. */
 @Tag("contracts")
@@ -95,6 +96,13 @@ class LakeClusterTest extends MergeTesting {
   @Override
   DatabaseSettings address() {
     throw new IllegalStateException("the warehouse is opened already");
+  }
+
+  /** The data files of the lost attempt are named by nobody. */
+  @Test
+  void aMachineThatIsLostWhileItReadsChangesNothingInTheResult(@TempDir Path folder)
+      throws IOException {
+    LoadOnEngine.check(warehouse, folder, "cluster_read", true);
   }
 
   @Test

@@ -12,9 +12,12 @@ import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouse;
+import java.io.IOException;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 
 /** One session of the engine: a merge with its proof, and SQL. */
 class LakeEngineTest extends MergeTesting {
@@ -59,6 +62,14 @@ class LakeEngineTest extends MergeTesting {
     assertEquals(List.of(), proof.contradictions());
     assertEquals(List.of(), proof.twice());
     assertEquals(2, proof.inTarget());
+  }
+
+  @Test
+  void filesAreReadByTheProgramOnTheEngine(@TempDir Path folder) throws IOException {
+    LoadOnEngine.check(warehouse, folder, "engine_read", false);
+    assertEquals(
+        "[[1, 10], [2, 20], [4, 40], [4, 40]]",
+        query("select no, v from intake.engine_read order by no").toString());
   }
 
   @Test

@@ -90,7 +90,7 @@ final class MirroredLake {
   private void run(String sql, ResultTaker taker) throws Exception {
     Matcher alter = ALTER.matcher(sql);
     if (sql.startsWith("create ") || sql.startsWith("drop ")) {
-      TableStatements.run(lake, sql, taker);
+      TableStatements.run(lake, sql.replace("create table if not exists", "create table"), taker);
       return;
     }
     try (Database database = new Database(ledger, new H2Dialect());

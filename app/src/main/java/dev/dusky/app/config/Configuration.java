@@ -54,9 +54,24 @@ public record Configuration(
       throw Failure.configuration("There is no configuration " + file)
           .hint("Write one with {}, or give yours with --config FILE", Invocation.of("init"));
     }
+    try {
+      return read(file, Files.readString(file));
+    } catch (IOException e) {
+      throw Failure.configuration("The configuration " + file + " cannot be read")
+          .because(String.valueOf(e.getMessage()))
+          .from(e);
+    }
+  }
+
+  /**
+   * Reads the text of a configuration.
+   *
+   * @param file where it is kept, perhaps on another machine
+   */
+  public static Configuration read(Path file, String text) {
     ConfigProblems problems = new ConfigProblems();
     try {
-      Node root = new YamlTree(problems).read(file);
+      Node root = new YamlTree(problems).readText(text);
       problems.failIfAny(file);
       Configuration configuration =
           new ConfigurationReader(file, problems, System.getenv()).read(root);

@@ -2,6 +2,7 @@ package dev.dusky.app.load;
 
 import dev.dusky.app.workspace.RejectDelivery;
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.VolumePolicy;
 import dev.dusky.core.failure.Failure;
@@ -13,6 +14,9 @@ import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.preview.FittingFeed;
 import dev.dusky.core.tally.Tolerance;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
@@ -47,6 +51,7 @@ public final class LoadFeeds {
   private final BooleanSupplier stopped;
   private final Optional<Tolerance> tolerance;
   private final boolean anyVolume;
+  private final boolean onEngine;
 
   /**
    * Loads.
@@ -54,18 +59,21 @@ public final class LoadFeeds {
    * @param stopped asked between batches; loads end as interrupted once it is true
    * @param tolerance replaces the feeds' own tolerance
    * @param anyVolume whether no file is refused for its volume
+   * @param onEngine whether files are attempted on the warehouse's engine
    */
   public LoadFeeds(
       Workspace workspace,
       Listener listener,
       BooleanSupplier stopped,
       Optional<Tolerance> tolerance,
-      boolean anyVolume) {
+      boolean anyVolume,
+      boolean onEngine) {
     this.workspace = workspace;
     this.listener = listener;
     this.stopped = stopped;
     this.tolerance = tolerance;
     this.anyVolume = anyVolume;
+    this.onEngine = onEngine;
   }
 
   /** The tolerance that an option gives. */
@@ -93,7 +101,8 @@ public final class LoadFeeds {
     LoadRun run =
         LoadRun.of(feed, workspace.depot(feed), listener.of(feed), stopped)
             .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)))
-            .withSelection(files.selection(feed));
+            .withSelection(files.selection(feed))
+            .withDispatch(dispatch(feed));
     LoadResult result =
         new FeedLoader(workspace.warehouse().ledger(), workspace.warehouse().tables(), run)
             .run(workspace.start(feed));
@@ -101,6 +110,29 @@ public final class LoadFeeds {
     new RejectDelivery(listener::delivered, listener::undelivered, workspace, feed)
         .deliver(result.loadId());
     return result;
+  }
+
+  /** Where the feed's files are attempted, if not here. */
+  private Optional<LoadRun.Dispatch> dispatch(Feed feed) {
+    if (!onEngine) {
+      return Optional.empty();
+    }
+    Path file = workspace.configuration().file().toAbsolutePath();
+    try {
+      return Optional.of(
+          new LoadRun.Dispatch(
+              workspace.warehouse().dispatcher(),
+              DispatchOrder.of(
+                  FileWorker.class.getName(),
+                  Files.readString(file),
+                  file.toString(),
+                  feed.name(),
+                  tolerance.map(Tolerance::toString))));
+    } catch (IOException e) {
+      throw Failure.configuration("The configuration " + file + " cannot be read")
+          .because(String.valueOf(e.getMessage()))
+          .from(e);
+    }
   }
 
   /** The feed's policies with what the command line says instead. */

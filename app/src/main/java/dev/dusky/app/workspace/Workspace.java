@@ -8,6 +8,7 @@ import dev.dusky.core.layout.WorkbookLayout;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.merge.MergeStart;
+import dev.dusky.core.tables.DetachedTable;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.WarehouseSettings;
@@ -33,6 +34,16 @@ public final class Workspace implements AutoCloseable {
   /** Reads the configuration; nothing is opened yet. */
   public Workspace(Path configFile) {
     this.configuration = Configuration.read(configFile);
+  }
+
+  /** A workspace of a configuration that is read already. */
+  public Workspace(Configuration configuration) {
+    this.configuration = configuration;
+  }
+
+  /** A landing table without the ledger, as the engine's machines write into it. */
+  public DetachedTable detached(Feed feed, String described) {
+    return Warehouses.detached(opened(configuration.warehouse()), feed.into(), described);
   }
 
   /** The configuration. */

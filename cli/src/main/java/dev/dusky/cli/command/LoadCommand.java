@@ -26,6 +26,7 @@ import picocli.CommandLine.Parameters;
       "  dusky load collections     load one feed",
       "  dusky load --manifest yard:day.json              exactly the files of a manifest",
       "  dusky load --again collections/2026-03-02/05.csv.gz   one posted file again",
+      "  dusky load --on engine     read the files on the machines of the engine",
       "",
       "Each file is posted in its own transaction, rows and tally together. Files that are",
       "posted already are skipped, so running it again is always safe."
@@ -56,6 +57,12 @@ final class LoadCommand extends DuskyCommand {
   @Option(names = "--any-volume", description = "Refuse no file because its volume is unusual.")
   boolean anyVolume;
 
+  @Option(
+      names = "--on",
+      paramLabel = "WHERE",
+      description = "Where files are read: engine, on the machines of the warehouse's engine.")
+  String on;
+
   @Option(names = "--verbose", description = "List every file, however many there are.")
   boolean verbose;
 
@@ -71,10 +78,19 @@ final class LoadCommand extends DuskyCommand {
               report,
               stop::requested,
               Optional.ofNullable(tolerance).map(LoadFeeds::tolerance),
-              anyVolume);
+              anyVolume,
+              onEngine());
       boolean clean = loads.run(files);
       new Alerts(workspace, screen::remark).settle(files.feeds(), List.of());
       return clean ? 0 : ExitCode.of(Failure.Kind.FILE);
     }
+  }
+
+  private boolean onEngine() {
+    if (on != null && !on.equals("engine")) {
+      throw Failure.usage("--on cannot be '" + on + "'")
+          .hint("Write --on engine, or leave it out to read the files on this machine");
+    }
+    return on != null;
   }
 }

@@ -14,10 +14,14 @@ import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.repeat.HashMemory;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.tables.Tables;
+import dev.dusky.core.tally.Tally;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.usage.Meter;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import java.util.function.BiFunction;
 
 /**
  * Loads a feed's waiting files: lists them, leaves some alone, and gives the others to a scheduler.
@@ -55,6 +59,7 @@ public final class FeedLoader {
   private LoadResult run(LoadStart start, Meter meter) {
     long startNanos = System.nanoTime();
     checkAgain();
+    checkDispatch();
     GrowingFeed growing = GrowingFeed.open(ledger, tables, run.feed());
     DueFiles due = new DueFiles(ledger, run.depot(), run.listener());
     due.settle(growing.feed());
@@ -100,6 +105,35 @@ public final class FeedLoader {
           .hint(
               "Bring back what a load replaced with {}, or stage the file under a new name",
               Invocation.of("reverse"));
+    }
+  }
+
+  /** Files that depend on others of their load are loaded where the ledger is. */
+  private void checkDispatch() {
+    if (run.dispatch().isEmpty()) {
+      return;
+    }
+    FeedPolicies policies = run.feed().policies();
+    List<String> why = new ArrayList<>();
+    if (policies.repeats().scope() != RepeatPolicy.Scope.FILE) {
+      why.add("repeats are looked for across files");
+    }
+    if (policies.replaces()) {
+      why.add("its loads replace what is in " + run.feed().into());
+    }
+    if (!(policies.loadTolerance() instanceof Tolerance.Any)) {
+      why.add("the tolerance counts the rejects of all files together");
+    }
+    if (policies.expectations().volume().flatMap(VolumePolicy::refuse).isPresent()) {
+      why.add("files are refused for an unusual volume");
+    }
+    if (run.selection().isPresent()) {
+      why.add("the files are chosen one by one");
+    }
+    if (!why.isEmpty()) {
+      throw Failure.usage("Feed %s cannot be loaded on the engine".formatted(run.feed().name()))
+          .because(String.join(", and ", why))
+          .hint("Load it without --on engine; nothing was changed");
     }
   }
 
@@ -185,10 +219,13 @@ public final class FeedLoader {
                     }
                   },
                   FeedLoader.this::add);
-      GroupReader reader = new GroupReader(run, start, load, tables, growing, repeats);
+      BiFunction<List<KnownFile>, Tally, Optional<PendingGroup>> reading =
+          run.dispatch().isPresent()
+              ? new DispatchReader(run, start, load, tables, growing)::read
+              : new GroupReader(run, start, load, tables, growing, repeats)::read;
       return new GroupScheduler(
           new SmallFiles(run, growing.feed()),
-          reader::read,
+          reading,
           alone,
           account::tally,
           FeedLoader.this::add);

@@ -71,7 +71,7 @@ final class GroupReader {
         claim.close();
       }
     }
-    return results.map(all -> new PendingGroup(files, all, claim, change));
+    return results.map(all -> new PendingGroup(files, all, claim, change::send));
   }
 
   private Optional<List<FileResult>> read(

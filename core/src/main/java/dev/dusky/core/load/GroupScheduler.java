@@ -65,7 +65,7 @@ final class GroupScheduler implements FileScheduler {
 
   private void processGroup() {
     List<KnownFile> files = small.take();
-    boolean few = files.size() < SmallFiles.LEAST;
+    boolean few = small.few(files.size());
     if (!few) {
       alone.finish(); // they come before those of the group
     }

@@ -57,6 +57,11 @@ final class GrowingFeed {
     return grown;
   }
 
+  /** All columns that files added to the feed or made wider. */
+  List<GrownColumn> allGrown() {
+    return ledger.grown(declared.name());
+  }
+
   /**
    * Makes the table grow for a file.
    *

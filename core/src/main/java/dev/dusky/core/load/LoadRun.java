@@ -1,6 +1,8 @@
 package dev.dusky.core.load;
 
 import dev.dusky.core.depot.Depot;
+import dev.dusky.core.dispatch.DispatchOrder;
+import dev.dusky.core.dispatch.Dispatcher;
 import dev.dusky.core.expect.Manifest;
 import dev.dusky.core.expect.Volume;
 import dev.dusky.core.feed.Feed;
@@ -20,6 +22,7 @@ import java.util.function.BooleanSupplier;
  * @param retries whether what waits for a person is left alone, and what counts as unchanged
  * @param mostRows about how many rows of one file are read; what is behind them is left out
  * @param past the volumes of earlier files, if the feed may refuse a file for its volume
+ * @param dispatch where files are attempted, if not here
  */
 public record LoadRun(
     Feed feed,
@@ -30,7 +33,16 @@ public record LoadRun(
     Optional<Selection> selection,
     RetryPolicy retries,
     long mostRows,
-    List<Volume> past) {
+    List<Volume> past,
+    Optional<Dispatch> dispatch) {
+
+  /**
+   * Where files are attempted, if not here.
+   *
+   * @param dispatcher attempts them
+   * @param order what the attempts have in common
+   */
+  public record Dispatch(Dispatcher dispatcher, DispatchOrder order) {}
 
   /** A load of all waiting files. */
   public static LoadRun of(Feed feed, Depot depot, LoadListener listener, BooleanSupplier stopped) {
@@ -43,44 +55,56 @@ public record LoadRun(
         Optional.empty(),
         RetryPolicy.NONE,
         Long.MAX_VALUE,
-        List.of());
+        List.of(),
+        Optional.empty());
   }
 
   /** The same with files fetched in another way. */
   LoadRun withDepot(Depot other) {
-    return new LoadRun(feed, other, listener, stopped, fitting, selection, retries, mostRows, past);
+    return new LoadRun(
+        feed, other, listener, stopped, fitting, selection, retries, mostRows, past, dispatch);
   }
 
   /** The same with another form of the feed. */
   LoadRun withFeed(Feed other) {
     return new LoadRun(
-        other, depot, listener, stopped, fitting, selection, retries, mostRows, past);
+        other, depot, listener, stopped, fitting, selection, retries, mostRows, past, dispatch);
   }
 
   /** The same with the feeds that a wrong file may belong to. */
   public LoadRun withFitting(FeedFinder other) {
-    return new LoadRun(feed, depot, listener, stopped, other, selection, retries, mostRows, past);
+    return new LoadRun(
+        feed, depot, listener, stopped, other, selection, retries, mostRows, past, dispatch);
   }
 
   /** The same with these files only. */
   public LoadRun withSelection(Optional<Selection> other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, other, retries, mostRows, past);
+    return new LoadRun(
+        feed, depot, listener, stopped, fitting, other, retries, mostRows, past, dispatch);
   }
 
   /** The same leaving alone what waits for a person. */
   public LoadRun withRetries(RetryPolicy other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, selection, other, mostRows, past);
+    return new LoadRun(
+        feed, depot, listener, stopped, fitting, selection, other, mostRows, past, dispatch);
   }
 
   /** The same reading only the beginning of each file. */
   public LoadRun withMostRows(long other) {
-    return new LoadRun(feed, depot, listener, stopped, fitting, selection, retries, other, past);
+    return new LoadRun(
+        feed, depot, listener, stopped, fitting, selection, retries, other, past, dispatch);
   }
 
   /** The same with the volumes of earlier files. */
   LoadRun withPast(List<Volume> other) {
     return new LoadRun(
-        feed, depot, listener, stopped, fitting, selection, retries, mostRows, other);
+        feed, depot, listener, stopped, fitting, selection, retries, mostRows, other, dispatch);
+  }
+
+  /** The same with files attempted elsewhere. */
+  public LoadRun withDispatch(Optional<Dispatch> other) {
+    return new LoadRun(
+        feed, depot, listener, stopped, fitting, selection, retries, mostRows, past, other);
   }
 
   /** Whether files are loaded although they may be posted. */

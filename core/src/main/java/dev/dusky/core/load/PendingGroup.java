@@ -3,9 +3,9 @@ package dev.dusky.core.load;
 import dev.dusky.core.concurrent.Worker;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.GroupClaim;
-import dev.dusky.core.tables.GroupChange;
 import dev.dusky.core.tally.Tally;
 import java.util.List;
+import java.util.function.BooleanSupplier;
 
 /** A group of small files that is read and is being posted in the background. */
 final class PendingGroup {
@@ -13,17 +13,22 @@ final class PendingGroup {
   private final List<KnownFile> files;
   private final List<FileResult> results;
   private final GroupClaim claim;
-  private final GroupChange change;
+  private final BooleanSupplier send;
   private final Worker worker;
   private boolean posted;
   private Throwable failure;
 
+  /**
+   * A group.
+   *
+   * @param send writes the rows that are not written yet; false if the table does not take all
+   */
   PendingGroup(
-      List<KnownFile> files, List<FileResult> results, GroupClaim claim, GroupChange change) {
+      List<KnownFile> files, List<FileResult> results, GroupClaim claim, BooleanSupplier send) {
     this.files = files;
     this.results = results;
     this.claim = claim;
-    this.change = change;
+    this.send = send;
     this.worker = new Worker("dusky-post", this::post);
   }
 
@@ -34,7 +39,7 @@ final class PendingGroup {
 
   private void post() {
     try {
-      posted = change.send() && claim.post();
+      posted = send.getAsBoolean() && claim.post();
     } catch (Throwable e) { // whatever it is, it must reach the thread that runs the load
       failure = e;
     }

@@ -8,36 +8,50 @@ import dev.dusky.core.repeat.RepeatPolicy;
 import java.util.ArrayList;
 import java.util.List;
 
-/** Collects consecutive small files that are posted together. */
+/** Collects consecutive files that are posted together: small ones, or those that go elsewhere. */
 final class SmallFiles {
 
-  /** The minimum number of files in a group. */
-  static final int LEAST = 4;
+  /** A batch for other machines has at most this many files. */
+  private static final int MOST_DISPATCHED = 256;
 
   private static final int MOST = 1_000;
   private static final long MOST_BYTES = 16L << 20;
   private static final long SMALL = 256 << 10;
 
   private final boolean possible;
+  private final int least;
+  private final int most;
+  private final long mostBytes;
+  private final long small;
   private final List<KnownFile> files = new ArrayList<>();
   private long bytes;
 
   /** For one load. Repeats across files need each file's outcome before the next file. */
   SmallFiles(LoadRun run, Feed feed) {
+    boolean elsewhere = run.dispatch().isPresent();
+    least = elsewhere ? 1 : 4;
+    most = elsewhere ? MOST_DISPATCHED : MOST;
+    mostBytes = elsewhere ? Long.MAX_VALUE : MOST_BYTES;
+    small = elsewhere ? Long.MAX_VALUE : SMALL;
     RepeatPolicy repeats = feed.policies().repeats();
     possible =
         run.selection().isEmpty()
             && repeats.scope() == RepeatPolicy.Scope.FILE
-            && repeats.keep() == RepeatPolicy.Keep.FIRST;
+            && (elsewhere || repeats.keep() == RepeatPolicy.Keep.FIRST);
   }
 
   /** Whether a file can be processed together with others. */
   boolean suits(KnownFile known) {
     return possible
-        && known.file().size() <= SMALL
+        && known.file().size() <= small
         && known.state() != FileState.REVISED
         && known.postedBefore().isEmpty()
         && !ArchiveDepot.isMember(known.file().path());
+  }
+
+  /** Whether that many files are too few for a group. */
+  boolean few(int count) {
+    return count < least;
   }
 
   void add(KnownFile known) {
@@ -46,7 +60,7 @@ final class SmallFiles {
   }
 
   boolean full() {
-    return files.size() == MOST || bytes >= MOST_BYTES;
+    return files.size() == most || bytes >= mostBytes;
   }
 
   /** Takes all of them out. */

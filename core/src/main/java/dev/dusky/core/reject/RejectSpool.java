@@ -60,6 +60,36 @@ public final class RejectSpool implements AutoCloseable {
     bytes(value.getBytes(StandardCharsets.UTF_8));
   }
 
+  /** The same rejects for use after this has been closed; none are left here. */
+  public RejectSpool taken() {
+    RejectSpool other = new RejectSpool();
+    other.file = file;
+    other.out = out;
+    other.count = count;
+    file = null;
+    out = null;
+    count = 0;
+    return other;
+  }
+
+  /** Writes how many there are, and all of them, for another process. */
+  public void write(DataOutputStream into) throws IOException {
+    into.writeLong(count);
+    if (out != null) {
+      out.flush();
+      Files.copy(file, into);
+    }
+  }
+
+  /** Keeps what another process has written. */
+  public static RejectSpool read(DataInputStream from) throws IOException {
+    RejectSpool spool = new RejectSpool();
+    for (long left = from.readLong(); left > 0; left--) {
+      spool.add(readOne(from));
+    }
+    return spool;
+  }
+
   /** How many rejects are kept. */
   public long count() {
     return count;
@@ -75,7 +105,7 @@ public final class RejectSpool implements AutoCloseable {
       try (DataInputStream in =
           new DataInputStream(new BufferedInputStream(Files.newInputStream(file)))) {
         for (long i = 0; i < count; i++) {
-          taker.accept(read(in));
+          taker.accept(readOne(in));
         }
       }
     } catch (IOException e) {
@@ -83,7 +113,7 @@ public final class RejectSpool implements AutoCloseable {
     }
   }
 
-  private static Reject read(DataInputStream in) throws IOException {
+  private static Reject readOne(DataInputStream in) throws IOException {
     long recordNumber = in.readLong();
     long line = in.readLong();
     long byteOffset = in.readLong();

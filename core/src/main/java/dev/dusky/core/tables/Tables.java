@@ -73,6 +73,15 @@ public interface Tables {
   /** Starts the change that several small files make together. */
   GroupChange changes(Transaction transaction, Landing landing, long loadId);
 
+  /**
+   * Starts a change whose rows other machines write.
+   *
+   * @throws IllegalStateException if rows of such tables are written in a database
+   */
+  default AdoptedRows adopted(Transaction transaction, TableName table) {
+    throw new IllegalStateException("rows of such tables are written in their database");
+  }
+
   /** What landing tables held before loads replaced it. */
   FormerRows former();
 

@@ -3,6 +3,8 @@ package dev.dusky.core.warehouse;
 import dev.dusky.core.alert.AlertEntries;
 import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.depot.ProbeStep;
+import dev.dusky.core.dispatch.Dispatcher;
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.merge.Merges;
 import dev.dusky.core.report.ReportEntries;
@@ -50,6 +52,17 @@ public interface Warehouse extends AutoCloseable {
   /** Keeps its tables tidy; none if they are a database's own affair. */
   default Optional<Tidying> tidying() {
     return Optional.empty();
+  }
+
+  /**
+   * Attempts files on other machines.
+   *
+   * @throws dev.dusky.core.failure.Failure of kind CONFIGURATION if it has no engine for that
+   */
+  default Dispatcher dispatcher() {
+    throw Failure.configuration("Files cannot be loaded on an engine here")
+        .because("the tables are at " + place())
+        .hint("That is for tables in object storage: run the load without --on");
   }
 
   /** Runs one SQL statement in a transaction. */

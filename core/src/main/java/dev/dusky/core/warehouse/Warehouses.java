@@ -1,6 +1,8 @@
 package dev.dusky.core.warehouse;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.tables.DetachedTable;
 import java.nio.file.Path;
 import java.util.Optional;
 import java.util.ServiceLoader;
@@ -19,6 +21,12 @@ public final class Warehouses {
                 Failure.configuration("Unknown kind of warehouse: " + settings.url())
                     .hint("Use " + forms()))
         .open(settings);
+  }
+
+  /** A landing table of such a warehouse, without its ledger. */
+  public static DetachedTable detached(
+      WarehouseSettings settings, TableName table, String described) {
+    return provider(settings.url()).orElseThrow().detached(settings, table, described);
   }
 
   /** The address with relative paths resolved against a directory; empty if no kind is known. */

@@ -5,7 +5,11 @@ import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.cfg.JsonNodeFeature;
 import com.fasterxml.jackson.databind.json.JsonMapper;
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.dusky.core.dispatch.DispatchOrder;
+import dev.dusky.core.dispatch.DispatchPart;
+import dev.dusky.core.dispatch.FileReport;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.warehouse.EngineSettings;
@@ -14,7 +18,11 @@ import java.io.BufferedWriter;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.io.OutputStreamWriter;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.List;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Consumer;
@@ -64,6 +72,31 @@ public final class Engine implements AutoCloseable {
       turn.unlock();
       throw e;
     }
+  }
+
+  /** Attempts files for a load; a list of reports for each part. */
+  List<List<FileReport>> attempt(DispatchOrder order, List<DispatchPart> parts) {
+    ObjectNode request =
+        request("attempt")
+            .put("worker", order.worker())
+            .put("order", Base64.getEncoder().encodeToString(order.bytes()));
+    ArrayNode classes = request.putArray("classes");
+    ProgramClasses.ALL.forEach(classes::add);
+    ArrayNode all = request.putArray("parts");
+    parts.forEach(part -> all.add(Base64.getEncoder().encodeToString(part.bytes())));
+    List<List<FileReport>> reports = new ArrayList<>();
+    try (EngineTurn use = open()) {
+      ask(
+          request,
+          line -> {
+            try {
+              reports.add(FileReport.read(Base64.getDecoder().decode(line.path("row").asText())));
+            } catch (IOException e) {
+              throw new UncheckedIOException(e);
+            }
+          });
+    }
+    return reports;
   }
 
   boolean alive() {

@@ -1,10 +1,13 @@
 package dev.dusky.lake.engine;
 
+import dev.dusky.core.dispatch.Dispatcher;
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.table.TableName;
 import dev.dusky.lake.file.Durable;
 import dev.dusky.lake.pointer.LakeCatalog;
 import java.sql.Connection;
 import java.util.Map;
+import java.util.function.Function;
 
 /** Turns of the engine on the tables of a catalog, and how their changes become the catalog's. */
 public final class EngineSessions implements AutoCloseable {
@@ -51,6 +54,21 @@ public final class EngineSessions implements AutoCloseable {
       }
     }
     return true;
+  }
+
+  /**
+   * Attempts files on the engine's machines.
+   *
+   * @param refused what the engine refuses, as a failure
+   */
+  public Dispatcher dispatcher(Function<EngineRefusal, Failure> refused) {
+    return (order, parts) -> {
+      try {
+        return engine.attempt(order, parts);
+      } catch (EngineRefusal e) {
+        throw refused.apply(e);
+      }
+    };
   }
 
   @Override

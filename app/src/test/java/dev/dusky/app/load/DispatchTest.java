@@ -1,0 +1,276 @@
+package dev.dusky.app.load;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
+
+import dev.dusky.app.workspace.Workspace;
+import dev.dusky.core.balance.FeedProof;
+import dev.dusky.core.dispatch.DispatchOrder;
+import dev.dusky.core.dispatch.DispatchPart;
+import dev.dusky.core.dispatch.Dispatcher;
+import dev.dusky.core.dispatch.FileReport;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.tally.Tally;
+import dev.dusky.core.warehouse.ResultTaker;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Random;
+import java.util.stream.Stream;
+import java.util.zip.GZIPOutputStream;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/** A load whose files are attempted elsewhere has the result of one that is not. */
+class DispatchTest {
+
+  private static final String CONFIGURATION =
+      """
+      warehouse: { tables: "file:./tables", ledger: "jdbc:h2:file:./ledger" }
+      depots: { yard: { at: "file:./yard" } }
+      feeds:
+        milk:
+          depot: yard
+          files: "{day}/*"
+          layout: { kind: delimited, header: true }
+          into: intake.milk
+          create: true
+          tolerance: 1
+          repeats: row
+          drift: %s
+          totals: [no, litres]
+          columns:
+            no: bigint not null
+            farm: varchar(4)
+            litres: { type: "decimal(9,1)", check: "litres < 500" }
+            day: { type: text, value: "day" }
+      """;
+
+  @TempDir Path folder;
+
+  /** Attempts parts in this process, by their bytes alone. */
+  private static List<List<FileReport>> attempt(DispatchOrder order, List<DispatchPart> parts) {
+    try {
+      List<List<FileReport>> reports = new ArrayList<>();
+      for (DispatchPart part : parts) {
+        reports.add(FileReport.read(FileWorker.run(order.bytes(), part.bytes())));
+      }
+      return reports;
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  private Path place(String name, String drift) throws IOException {
+    Path place = Files.createDirectories(folder.resolve(name));
+    Files.writeString(place.resolve("dusky.yaml"), CONFIGURATION.formatted(drift));
+    return place;
+  }
+
+  private static void stage(Path place, String path, String text) throws IOException {
+    Path file = place.resolve("yard").resolve(path);
+    Files.createDirectories(file.getParent());
+    byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+    try (OutputStream out = Files.newOutputStream(file)) {
+      if (path.endsWith(".gz")) {
+        try (GZIPOutputStream packed = new GZIPOutputStream(out)) {
+          packed.write(bytes);
+        }
+      } else {
+        out.write(bytes);
+      }
+    }
+  }
+
+  /** Days of files: bad rows, repeats, fields that nobody knows, no rows, twins, other columns. */
+  private static void stage(Path place, long seed, boolean twins) throws IOException {
+    Random random = new Random(seed);
+    for (int file = 0; file < 14; file++) {
+      boolean more = random.nextInt(4) == 0;
+      StringBuilder text = new StringBuilder("no,farm,litres" + (more ? ",extra" : "") + "\n");
+      int rows = random.nextInt(9) == 0 ? 0 : 1 + random.nextInt(30);
+      for (int row = 0; row < rows; row++) {
+        String line =
+            switch (random.nextInt(20)) {
+              case 0 -> "x,WF1,1.5";
+              case 1 -> row + ",WF1,500";
+              case 2 -> row + ",TOOLONG,1";
+              default -> file * 100 + row + ",WF" + row % 7 + "," + row + ".5";
+            };
+        text.append(line).append(more ? ",late" : "").append('\n');
+        if (random.nextInt(10) == 0) {
+          text.append(line).append(more ? ",late" : "").append('\n');
+        }
+      }
+      String path = "d%d/%02d.csv%s".formatted(file % 3, file, file % 4 == 0 ? ".gz" : "");
+      stage(place, path, text.toString());
+      if (twins && file == 5) {
+        stage(place, "d9/copy.csv", text.toString());
+      }
+    }
+    stage(place, "d0/99.csv", "what,is,this\n1,2,3\n");
+  }
+
+  private static LoadResult load(Workspace workspace, Optional<Dispatcher> elsewhere)
+      throws IOException {
+    Feed feed = workspace.configuration().feed("milk");
+    Path file = workspace.configuration().file();
+    String text = Files.readString(file);
+    LoadRun run =
+        LoadRun.of(feed, workspace.depot(feed), new LoadListener() {}, () -> false)
+            .withDispatch(
+                elsewhere.map(
+                    to ->
+                        new LoadRun.Dispatch(
+                            to,
+                            DispatchOrder.of(
+                                FileWorker.class.getName(),
+                                text,
+                                file.toString(),
+                                "milk",
+                                Optional.empty()))));
+    return new FeedLoader(workspace.warehouse().ledger(), workspace.warehouse().tables(), run)
+        .run(workspace.start(feed));
+  }
+
+  private static List<String> query(Workspace workspace, String sql) {
+    List<String> rows = new ArrayList<>();
+    workspace
+        .warehouse()
+        .run(
+            sql,
+            new ResultTaker() {
+              @Override
+              public void columns(List<String> names, List<Boolean> numeric) {}
+
+              @Override
+              public void row(List<Object> values) {
+                rows.add(values.toString());
+              }
+
+              @Override
+              public void changed(long count) {}
+            });
+    return rows;
+  }
+
+  /** All that the ledger says of the files, but for its own numbers and times. */
+  private static List<String> account(Workspace workspace) {
+    List<String> all = new ArrayList<>();
+    for (String sql :
+        List.of(
+            "select f.path, f.state, f.fingerprint, t.read_rows, t.loaded_rows, t.duplicate_rows,"
+                + " t.rejected_rows, t.withheld_rows, t.stored_bytes, t.content_bytes, t.message"
+                + " from dusky.file f join dusky.tally t on t.file_id = f.file_id order by f.path",
+            "select f.path, c.column_name, c.loaded_total, c.other_total, c.duplicate_total"
+                + " from dusky.control_total c join dusky.file f on f.file_id = c.file_id"
+                + " order by f.path, c.column_name",
+            "select f.path, r.record_number, r.line_number, r.byte_offset"
+                + " from dusky.reject r join dusky.file f on f.file_id = r.file_id"
+                + " order by f.path, r.record_number",
+            "select path, first_record, row_count, kept_path, kept_record"
+                + " from dusky.repeat_detail order by path, first_record",
+            "select f.path, d.field, d.change, d.action, d.record_count"
+                + " from dusky.drift_detail d join dusky.file f on f.path = d.path"
+                + " order by f.path, d.field")) {
+      all.addAll(query(workspace, sql));
+    }
+    return all;
+  }
+
+  private static void proven(Workspace workspace) {
+    Feed feed = workspace.configuration().feed("milk");
+    FeedProof proof =
+        workspace.warehouse().proofs().feed("milk", feed.into(), List.of("no", "litres"));
+    assertEquals(List.of(), proof.differences());
+    assertEquals(List.of(), proof.contradictions());
+    assertTrue(proof.totals().stream().allMatch(t -> t.agrees()), proof.totals().toString());
+    assertEquals(0, workspace.warehouse().proofs().strays(feed.into()));
+  }
+
+  private static long states(Path place) throws IOException {
+    try (Stream<Path> files = Files.walk(place.resolve("tables"))) {
+      return files.filter(file -> file.toString().endsWith(".metadata.json")).count();
+    }
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"capture", "ignore", "extend", "twins"})
+  void theAccountIsThatOfALoadOnThisMachine(String kind) throws IOException {
+    boolean twins = kind.equals("twins");
+    Path here = place("here", twins ? "ignore" : kind);
+    Path there = place("there", twins ? "ignore" : kind);
+    stage(here, kind.hashCode(), twins);
+    stage(there, kind.hashCode(), twins);
+    try (Workspace alone = new Workspace(here.resolve("dusky.yaml"));
+        Workspace elsewhere = new Workspace(there.resolve("dusky.yaml"))) {
+      Tally expected = load(alone, Optional.empty()).tally();
+      assertEquals(expected, load(elsewhere, Optional.of(DispatchTest::attempt)).tally());
+      assertEquals(account(alone), account(elsewhere));
+      proven(elsewhere);
+      if (kind.equals("capture") || kind.equals("ignore")) {
+        assertEquals(2, states(there), "the table as it was made, and with the rows of all files");
+      }
+      assertEquals(0, load(elsewhere, Optional.of(DispatchTest::attempt)).tally().loaded());
+    }
+  }
+
+  @Test
+  void attemptsThatAreMadeTwiceOrLostChangeNothing() throws IOException {
+    Path place = place("twice", "capture");
+    stage(place, 7, false);
+    try (Workspace workspace = new Workspace(place.resolve("dusky.yaml"))) {
+      Dispatcher lost =
+          (order, parts) -> {
+            attempt(order, parts).forEach(part -> part.forEach(FileReport::close));
+            throw Failure.warehouse("The engine has ended").hint("Try again");
+          };
+      assertThrows(Failure.class, () -> load(workspace, Optional.of(lost)));
+      assertEquals(List.of(), query(workspace, "select 1 from dusky.tally"));
+      Dispatcher twice =
+          (order, parts) -> {
+            attempt(order, parts).forEach(part -> part.forEach(FileReport::close));
+            return attempt(order, parts);
+          };
+      assertTrue(load(workspace, Optional.of(twice)).tally().loaded() > 0);
+      proven(workspace);
+    }
+  }
+
+  @Test
+  void aFileThatIsGoneBeforeItIsReadStopsNoOther() throws IOException {
+    Path place = place("gone", "capture");
+    stage(place, "d1/a.csv", "no,farm,litres\n1,WF1,1\n");
+    stage(place, "d1/b.csv", "no,farm,litres\n2,WF1,1\n");
+    try (Workspace workspace = new Workspace(place.resolve("dusky.yaml"))) {
+      Dispatcher losing =
+          (order, parts) -> {
+            try {
+              Files.deleteIfExists(place.resolve("yard/d1/a.csv"));
+            } catch (IOException e) {
+              throw new UncheckedIOException(e);
+            }
+            return attempt(order, parts);
+          };
+      assertEquals(1, load(workspace, Optional.of(losing)).tally().loaded());
+      assertEquals(
+          List.of("[d1/b.csv]"),
+          query(workspace, "select path from dusky.file where state = 'posted'"));
+      proven(workspace);
+    }
+  }
+}

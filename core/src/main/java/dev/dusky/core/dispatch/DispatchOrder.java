@@ -1,0 +1,87 @@
+package dev.dusky.core.dispatch;
+
+import dev.dusky.core.feed.GrownColumn;
+import dev.dusky.core.type.SqlType;
+import java.io.ByteArrayInputStream;
+import java.io.DataInputStream;
+import java.io.IOException;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What all attempts of a load have in common. It has no secret: the configuration names where they
+ * are, and each machine looks there.
+ *
+ * @param worker the class that attempts files, with a method {@code run(byte[] order, byte[] part)}
+ * @param configuration the text of the configuration
+ * @param file the configuration's path, from whose folder relative paths start
+ * @param feed the feed's name
+ * @param tolerance the tolerance that replaces the feed's, if one does
+ * @param grown the columns that files have added to the feed
+ * @param load the load's number
+ * @param at when it began
+ * @param table where the landing table is described
+ */
+public record DispatchOrder(
+    String worker,
+    String configuration,
+    String file,
+    String feed,
+    Optional<String> tolerance,
+    List<GrownColumn> grown,
+    long load,
+    Instant at,
+    String table) {
+
+  /** An order for a load that has not begun. */
+  public static DispatchOrder of(
+      String worker, String configuration, String file, String feed, Optional<String> tolerance) {
+    return new DispatchOrder(
+        worker, configuration, file, feed, tolerance, List.of(), 0, Instant.EPOCH, "");
+  }
+
+  /** The order in a load. */
+  public DispatchOrder in(long loadId, Instant began, List<GrownColumn> columns, String landing) {
+    return new DispatchOrder(
+        worker, configuration, file, feed, tolerance, columns, loadId, began, landing);
+  }
+
+  /** The order as bytes. */
+  public byte[] bytes() {
+    return Form.bytes(
+        out -> {
+          out.text(worker);
+          out.text(configuration);
+          out.text(file);
+          out.text(feed);
+          out.optional(tolerance, out::text);
+          out.all(
+              grown,
+              column -> {
+                out.text(column.name());
+                out.text(column.field());
+                out.text(column.type().toString());
+              });
+          out.data().writeLong(load);
+          out.data().writeLong(at.getEpochSecond());
+          out.data().writeInt(at.getNano());
+          out.text(table);
+        });
+  }
+
+  /** The order that bytes are. */
+  public static DispatchOrder read(byte[] bytes) throws IOException {
+    Form.Input in = new Form.Input(new DataInputStream(new ByteArrayInputStream(bytes)));
+    return new DispatchOrder(
+        in.text(),
+        in.text(),
+        in.text(),
+        in.text(),
+        in.optional(in::text),
+        in.all(() -> new GrownColumn(in.text(), in.text(), SqlType.parse(in.text()).orElseThrow())),
+        in.data().readLong(),
+        Instant.ofEpochSecond(in.data().readLong(), in.data().readInt()),
+        in.text());
+  }
+}

@@ -1,0 +1,88 @@
+package dev.dusky.core.dispatch;
+
+import dev.dusky.core.depot.StagedFile;
+import java.io.ByteArrayInputStream;
+import java.io.DataInputStream;
+import java.io.IOException;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * Files that one machine attempts, one after the other. Small files of a part share data files.
+ *
+ * @param files the files
+ */
+public record DispatchPart(List<Assigned> files) {
+
+  /** Files below this size share a part. */
+  private static final long SMALL = 8L << 20;
+
+  private static final long MOST_BYTES = 32L << 20;
+  private static final int MOST_FILES = 64;
+
+  /**
+   * A file whose claim is held.
+   *
+   * @param file the file
+   * @param fileId its number in the ledger
+   */
+  public record Assigned(StagedFile file, long fileId) {}
+
+  public DispatchPart {
+    files = List.copyOf(files);
+  }
+
+  /** Divides files, which stay in their order. */
+  public static List<DispatchPart> divide(List<Assigned> files) {
+    List<DispatchPart> parts = new ArrayList<>();
+    List<Assigned> part = new ArrayList<>();
+    long bytes = 0;
+    for (Assigned next : files) {
+      long size = next.file().size();
+      boolean full = part.size() == MOST_FILES || size > SMALL || bytes + size > MOST_BYTES;
+      if (full && !part.isEmpty()) {
+        parts.add(new DispatchPart(part));
+        part.clear();
+        bytes = 0;
+      }
+      part.add(next);
+      bytes += size > SMALL ? MOST_BYTES : size;
+    }
+    if (!part.isEmpty()) {
+      parts.add(new DispatchPart(part));
+    }
+    return parts;
+  }
+
+  /** The part as bytes. */
+  public byte[] bytes() {
+    return Form.bytes(
+        out ->
+            out.all(
+                files,
+                assigned -> {
+                  out.text(assigned.file().path());
+                  out.data().writeLong(assigned.file().size());
+                  out.text(assigned.file().mark());
+                  out.data().writeLong(assigned.file().modified().getEpochSecond());
+                  out.data().writeInt(assigned.file().modified().getNano());
+                  out.data().writeLong(assigned.fileId());
+                }));
+  }
+
+  /** The part that bytes are. */
+  public static DispatchPart read(byte[] bytes) throws IOException {
+    Form.Input in = new Form.Input(new DataInputStream(new ByteArrayInputStream(bytes)));
+    return new DispatchPart(
+        in.all(
+            () ->
+                new Assigned(
+                    new StagedFile(
+                        in.text(),
+                        in.data().readLong(),
+                        in.text(),
+                        Instant.ofEpochSecond(in.data().readLong(), in.data().readInt())),
+                    in.data().readLong())));
+  }
+}

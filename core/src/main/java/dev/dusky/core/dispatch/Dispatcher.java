@@ -1,0 +1,19 @@
+package dev.dusky.core.dispatch;
+
+import java.util.List;
+
+/**
+ * Attempts files on the machines of an engine. What an attempt writes belongs to no table until the
+ * one who asked commits it, so an attempt that is made twice, or lost, changes nothing.
+ */
+public interface Dispatcher {
+
+  /**
+   * Attempts files.
+   *
+   * @param parts the files, divided into what one machine attempts at a time
+   * @return the reports of each part, in the order of its files
+   * @throws dev.dusky.core.failure.Failure of kind WAREHOUSE if the engine cannot do it
+   */
+  List<List<FileReport>> run(DispatchOrder order, List<DispatchPart> parts);
+}

@@ -1,0 +1,156 @@
+package dev.dusky.core.load;
+
+import dev.dusky.core.dispatch.DispatchOrder;
+import dev.dusky.core.dispatch.DispatchPart;
+import dev.dusky.core.dispatch.DispatchPart.Assigned;
+import dev.dusky.core.dispatch.FileReport;
+import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FileFacts;
+import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.FileEntry;
+import dev.dusky.core.ledger.FileOutcome;
+import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.RowRemoval;
+import dev.dusky.core.reject.RejectSpool;
+import dev.dusky.core.repeat.HashMemory;
+import dev.dusky.core.tables.DetachedChange;
+import dev.dusky.core.tables.DetachedTable;
+import dev.dusky.core.tables.LandingChange;
+import dev.dusky.core.tables.Transaction;
+import dev.dusky.core.tally.Tally;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Attempts files where there is no ledger: the very same attempts, whose outcomes are reported
+ * instead of entered.
+ */
+public final class DetachedAttempts {
+
+  private final LoadRun run;
+  private final DetachedTable table;
+  private final DispatchOrder order;
+  private final Feed feed;
+
+  /**
+   * Attempts for a load.
+   *
+   * @param run the load; its feed is the feed as it is declared
+   */
+  public DetachedAttempts(LoadRun run, DetachedTable table, DispatchOrder order) {
+    this.feed = run.feed().grown(order.grown());
+    this.run = run.withFeed(feed);
+    this.table = table;
+    this.order = order;
+  }
+
+  /** Attempts the files of a part; a report for each. */
+  public List<FileReport> run(DispatchPart part) {
+    if (part.files().size() > 1) {
+      DetachedChange shared = table.change(feed, order.load());
+      List<FileReport> reports = new ArrayList<>();
+      for (Assigned file : part.files()) {
+        reports.add(attempt(file, shared));
+      }
+      if (shared.whole()) {
+        reports.set(0, reports.get(0).with(shared.finish()));
+        return reports;
+      }
+      shared.discard(); // a shared data file has rows that must not stay
+      reports.forEach(FileReport::close);
+    }
+    return part.files().stream().map(this::alone).toList();
+  }
+
+  private FileReport alone(Assigned file) {
+    DetachedChange change = table.change(feed, order.load());
+    FileReport report = attempt(file, change);
+    boolean posted = report.outcome().map(o -> o.state() == FileState.POSTED).orElse(false);
+    if (posted && change.whole()) {
+      return report.with(change.finish());
+    }
+    change.discard();
+    return report;
+  }
+
+  private FileReport attempt(Assigned assigned, DetachedChange change) {
+    Reported claim = new Reported(assigned.fileId());
+    LandingChange rows = change.of(assigned.fileId());
+    try (LoadRepeats repeats = new LoadRepeats(feed, HashMemory.of(feed.policies().repeats()))) {
+      FileTask task =
+          new FileTask(
+              run,
+              assigned.file(),
+              FileFacts.of(feed.files(), assigned.file(), order.load(), order.at()),
+              new FilePosting(claim, rows, (load, file) -> 0),
+              false,
+              Tally.NONE,
+              ConcurrentFiles.none(repeats),
+              Optional.empty());
+      FileDrift drift = new FileDrift(feed, order.grown(), assigned.file(), Optional.empty());
+      AttemptOutcome outcome = new FileAttempt(task, drift, new long[0]).run();
+      if (outcome instanceof AttemptOutcome.Done && claim.report != null) {
+        return claim.report;
+      }
+    } catch (Failure failure) {
+      if (failure.kind() != Failure.Kind.DEPOT) {
+        throw failure;
+      }
+      // It occurs again when the file is loaded where the ledger is, and is reported there.
+    }
+    rows.undo();
+    return FileReport.notHere();
+  }
+
+  /** A claim that keeps what is entered. */
+  private static final class Reported implements FileClaim {
+    private final long file;
+    private FileReport report;
+
+    Reported(long file) {
+      this.file = file;
+    }
+
+    @Override
+    public long fileId() {
+      return file;
+    }
+
+    @Override
+    public Transaction transaction() {
+      throw new IllegalStateException("there is no ledger here");
+    }
+
+    @Override
+    public void withdraw(String why, RowRemoval removal) {
+      throw new IllegalStateException("files that replace others are loaded where the ledger is");
+    }
+
+    @Override
+    public String landedMark() {
+      throw new IllegalStateException("repeats across files are detected where the ledger is");
+    }
+
+    @Override
+    public Optional<FileEntry> twinOf(String fingerprint) {
+      return Optional.empty();
+    }
+
+    @Override
+    public boolean renew() {
+      return true;
+    }
+
+    @Override
+    public void settle(FileOutcome outcome, RejectSpool rejects) {
+      report = new FileReport(Optional.of(outcome.taken()), rejects.taken(), List.of());
+    }
+
+    @Override
+    public void close() {
+      // Nothing is held.
+    }
+  }
+}

@@ -1,0 +1,19 @@
+package dev.dusky.core.tables;
+
+import java.util.List;
+
+/** Rows that other machines have written for a landing table, within a transaction. */
+public interface AdoptedRows {
+
+  /** Where the table is described for those machines, as it is at this moment. */
+  String table();
+
+  /** Takes data files, as {@link DetachedChange#finish} names them. */
+  void adopt(List<String> written);
+
+  /** Makes the rows part of the table, within the transaction. */
+  void send();
+
+  /** Removes what was taken, as it becomes part of no table. */
+  void discard();
+}

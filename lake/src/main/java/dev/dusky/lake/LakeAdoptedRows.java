@@ -1,0 +1,65 @@
+package dev.dusky.lake;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.json.JsonMapper;
+import dev.dusky.core.table.TableName;
+import dev.dusky.core.tables.AdoptedRows;
+import dev.dusky.core.tables.Transaction;
+import java.util.ArrayList;
+import java.util.List;
+import org.apache.iceberg.ContentFileParser;
+import org.apache.iceberg.DataFile;
+import org.apache.iceberg.HasTableOperations;
+import org.apache.iceberg.Table;
+
+/** Data files that the engine's machines have written, appended when their sources are posted. */
+final class LakeAdoptedRows implements AdoptedRows {
+
+  private static final JsonMapper JSON = new JsonMapper();
+
+  private final LakeAccess access;
+  private final Transaction transaction;
+  private final TableName name;
+  private final Table table;
+  private final List<DataFile> files = new ArrayList<>();
+
+  LakeAdoptedRows(LakeAccess access, Transaction transaction, TableName name) {
+    this.access = access;
+    this.transaction = transaction;
+    this.name = name;
+    this.table = access.table(transaction, name);
+  }
+
+  @Override
+  public String table() {
+    return ((HasTableOperations) table).operations().current().metadataFileLocation();
+  }
+
+  @Override
+  public void adopt(List<String> written) {
+    for (String file : written) {
+      try {
+        files.add((DataFile) ContentFileParser.fromJson(JSON.readTree(file), table.specs()));
+      } catch (JsonProcessingException e) {
+        throw new IllegalArgumentException("not a data file: " + file, e);
+      }
+    }
+  }
+
+  @Override
+  public void send() {
+    access.append(transaction, name, files);
+  }
+
+  @Override
+  public void discard() {
+    access
+        .failures()
+        .run(
+            "Removing what was written of " + name,
+            () -> {
+              files.forEach(file -> table.io().deleteFile(file.location()));
+              return null;
+            });
+  }
+}

@@ -1,0 +1,69 @@
+package dev.dusky.warehouses;
+
+import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertFalse;
+
+import dev.dusky.core.dispatch.DispatchOrder;
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.load.FeedLoader;
+import dev.dusky.core.load.LoadListener;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.tally.Tally;
+import dev.dusky.core.warehouse.Warehouse;
+import dev.dusky.depots.DepotAddress;
+import dev.dusky.depots.Depots;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+
+/** A load whose files an engine's machines read. */
+final class LoadOnEngine {
+
+  private LoadOnEngine() {}
+
+  /** Loads three files, one of which is refused; a machine is lost meanwhile if that is asked. */
+  static void check(Warehouse lake, Path folder, String name, boolean losing) throws IOException {
+    Files.writeString(folder.resolve("a.csv"), "no,v\n1,10\n2,20\nx,1\n");
+    Files.writeString(folder.resolve("b.csv"), "no,v\nx,1\ny,1\n3,30\n");
+    Files.writeString(folder.resolve("c.csv"), "no,v\n4,40\n4,40\n");
+    if (losing) {
+      Files.createFile(folder.resolve(FileReadingWorker.DEADLY));
+    }
+    Feed feed = FileReadingWorker.feed(name);
+    String tables = lake.place().replaceFirst("^(file:\\S+).*", "$1");
+    LoadRun run =
+        LoadRun.of(
+                feed,
+                Depots.open(
+                    new DepotAddress(
+                        "yard",
+                        "file:" + folder,
+                        Optional.empty(),
+                        "none",
+                        Optional.empty(),
+                        Optional.empty(),
+                        false),
+                    folder),
+                new LoadListener() {},
+                () -> false)
+            .withDispatch(
+                Optional.of(
+                    new LoadRun.Dispatch(
+                        lake.dispatcher(),
+                        DispatchOrder.of(
+                            FileReadingWorker.class.getName(),
+                            tables,
+                            folder.toString(),
+                            name,
+                            Optional.empty()))));
+    LoadResult result =
+        new FeedLoader(lake.ledger(), lake.tables(), run).run(WarehouseTesting.start(feed));
+    assertFalse(Files.exists(folder.resolve(FileReadingWorker.DEADLY)), "no machine was lost");
+    assertEquals(Tally.posted(5, 4, 1, 0), result.tally());
+    assertEquals(List.of(), lake.proofs().feed(name, feed.into(), List.of()).differences());
+    assertEquals(0, lake.proofs().strays(feed.into()));
+  }
+}
