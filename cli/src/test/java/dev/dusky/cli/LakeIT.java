@@ -77,7 +77,9 @@ class LakeIT {
       assertTrue(sql.contains("needs an engine"), sql);
       assertTrue(dusky.run("load", "--on", "moon").expect(2).err().contains("--on engine"));
       String on = dusky.run("load", "--on", "engine").expect(3).err();
-      assertTrue(on.contains("Reading files on an engine for tables in object storage needs an engine"), on);
+      assertTrue(
+          on.contains("Reading files on an engine for tables in object storage needs an engine"),
+          on);
       dusky.run("load", "--again", "in/a.csv").expect(0);
       dusky.run("load").expect(0);
       dusky.run("balance").expect(0);

@@ -24,12 +24,12 @@ import picocli.CommandLine.Parameters;
       "Examples:",
       "  dusky load                 load the waiting files of every feed",
       "  dusky load collections     load one feed",
-      "  dusky load --manifest yard:day.json              exactly the files of a manifest",
+      "  dusky load --manifest yard:day.json    exactly the files of a manifest",
       "  dusky load --again collections/2026-03-02/05.csv.gz   one posted file again",
       "  dusky load --on engine     read the files on the machines of the engine",
       "",
-      "Each file is posted in its own transaction, rows and tally together. Files that are",
-      "posted already are skipped, so running it again is always safe."
+      "Each file is posted in its own transaction, rows and tally together. Files that",
+      "are posted already are skipped, so running it again is always safe."
     })
 final class LoadCommand extends DuskyCommand {
 

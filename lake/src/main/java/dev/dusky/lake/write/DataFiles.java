@@ -27,7 +27,7 @@ public final class DataFiles {
   /** A data file is closed once it has this size. */
   static final long TARGET_BYTES = 256L << 20;
 
-  /** So many files are open at the same time: each has a group of rows in memory. */
+  /** The maximum number of open files: each has a group of rows in memory. */
   static final int MOST_OPEN = 16;
 
   private final Table table;
