@@ -30,6 +30,7 @@ final class LakeRowWriter implements RowWriter {
   private final long file;
   private final List<Integer> required = new ArrayList<>();
   private final Refusals refusals;
+  private int[] rows = new int[0];
   private long written;
 
   /**
@@ -59,14 +60,18 @@ final class LakeRowWriter implements RowWriter {
     failures.run(
         "Writing into " + feed.into(),
         () -> {
+          rows = rows.length < batch.count() ? new int[batch.count()] : rows;
+          int count = 0;
           for (int i = 0; i < batch.count(); i++) {
             int row = batch.selected(i);
             if (required.isEmpty() || holds(batch, row)) {
-              files.ifPresent(f -> f.write(batch, row, load, file));
-              written++;
+              rows[count++] = row;
             }
           }
-          files.ifPresent(DataFiles::batchDone);
+          if (files.isPresent() && count > 0) {
+            files.get().write(batch, rows, count, load, file);
+          }
+          written += count;
           return null;
         });
   }

@@ -1,13 +1,52 @@
 package dev.dusky.warehouses;
 
+import static org.junit.jupiter.api.Assertions.assertEquals;
+
+import dev.dusky.core.feed.Feed;
+import dev.dusky.core.load.LoadResult;
+import dev.dusky.core.repeat.RepeatPolicy;
+import dev.dusky.core.repeat.RepeatPolicy.Keep;
+import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouse;
+import dev.dusky.testkit.FeedBuilder;
+import dev.dusky.testkit.MemoryDepot;
 import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class LakeWarehouseTest extends WarehouseContract {
 
   @TempDir Path folder;
+
+  /** Behind 100,000 rows two threads encode, each into a data file apart. */
+  @Test
+  void theRowsOfALargeFileAreAllThereAndInTheirOrder() {
+    int rows = 150_000;
+    StringBuilder text = new StringBuilder("no\n");
+    for (int row = 1; row <= rows; row++) {
+      text.append(row * 7L).append('\n');
+    }
+    Feed feed = new FeedBuilder("large").column("no", "bigint not null").build();
+    load(feed, new MemoryDepot().with("a.csv", text.toString()));
+    assertEquals(
+        List.of(List.of((long) rows, (long) rows, 0L)),
+        query(
+            "select count(*), count(distinct no), count(case when no <> dusky_row * 7 then 1 end)"
+                + " from intake.large"));
+    Feed again =
+        feed.withPolicies(
+            feed.policies()
+                .withRepeats(
+                    new RepeatPolicy(
+                        true, List.of(), RepeatPolicy.Scope.TABLE, Keep.FIRST, List.of(), 256)));
+    LoadResult result = load(again, new MemoryDepot().with("b.csv", text + "8\n"));
+    assertEquals(Tally.posted(rows + 1, 1, rows, 0, 0), result.tally());
+    assertEquals(
+        rows, warehouse.reversals().file(start(feed), feed.into(), "a.csv", "wrong").rows());
+    assertEquals(1, count("intake.large"));
+  }
 
   @Override
   int files(int usual) {

@@ -2,162 +2,130 @@ package dev.dusky.lake.write;
 
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.feed.Feed;
-import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
-import java.util.UUID;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import org.apache.iceberg.DataFile;
-import org.apache.iceberg.PartitionKey;
 import org.apache.iceberg.Table;
-import org.apache.iceberg.io.DataWriter;
-import org.apache.iceberg.io.OutputFile;
-import org.apache.iceberg.parquet.Parquet;
 
 /**
- * Writes rows into new data files of a table, each of about {@link #TARGET_BYTES}, one at a time
- * for each partition. Of many partitions the {@link #MOST_OPEN} that had rows last have an open
- * file. The files belong to the table only after a commit that names them; until then {@link
- * #discard} removes them.
+ * Writes rows into new data files of a table, each of about {@link #TARGET_BYTES}. The files belong
+ * to the table only after a commit that names them; until then {@link #discard} removes them.
+ *
+ * <p>Encoding takes longer than reading and typing. So once there are many rows, half of each batch
+ * is encoded on a second thread into a data file apart; within both the rows keep their order.
  */
 public final class DataFiles {
 
   /** A data file is closed once it has this size. */
   static final long TARGET_BYTES = 256L << 20;
 
-  /** The maximum number of open files: each has a group of rows in memory. */
-  static final int MOST_OPEN = 16;
+  /** Behind this many rows two threads encode. */
+  static final long MANY_ROWS = 100_000;
+
+  private static final boolean SECOND = Runtime.getRuntime().availableProcessors() > 1;
 
   private final Table table;
   private final Feed feed;
   private final long target;
-  private final RowAt at = new RowAt();
-  private final RowValues values;
-  private final PartitionKey key;
-  private final boolean divided;
-  private final List<DataFile> done = new ArrayList<>();
-  private final List<String> locations = new ArrayList<>();
-  private final Map<PartitionKey, DataWriter<RowAt>> open = new LinkedHashMap<>(16, 0.75f, true);
-  private DataWriter<RowAt> only;
+  private final DataLane first;
+  private DataLane second;
+  private ExecutorService thread;
+  private long written;
 
   /** New data files of that table for rows of a feed. */
   public DataFiles(Table table, Feed feed) {
-    this(table, feed, TARGET_BYTES);
-  }
-
-  DataFiles(Table table, Feed feed, long target) {
     this.table = table;
     this.feed = feed;
-    this.target = target;
-    this.values = new RowValues(table.schema(), feed, at);
-    this.key = new PartitionKey(table.spec(), table.schema());
-    this.divided = table.spec().isPartitioned();
+    this.target = TARGET_BYTES;
+    this.first = new DataLane(table, feed, target);
   }
 
-  /** Writes one row of a batch with its provenance. */
-  public void write(RowBatch batch, int row, long load, long file) {
-    at.batch = batch;
-    at.row = row;
-    at.load = load;
-    at.file = file;
-    writer().write(at);
-  }
-
-  private DataWriter<RowAt> writer() {
-    if (!divided) {
-      only = only == null ? next(key) : only;
-      return only;
+  /**
+   * Writes rows of a batch with their provenance.
+   *
+   * @param rows the rows' places in the batch
+   * @param count how many of them are to be written
+   */
+  public void write(RowBatch batch, int[] rows, int count, long load, long file) {
+    written += count;
+    if (second == null && SECOND && written > MANY_ROWS) {
+      second = new DataLane(table, feed, target);
+      thread =
+          Executors.newSingleThreadExecutor(
+              work -> {
+                Thread encoder = new Thread(work, "dusky-encode");
+                encoder.setDaemon(true);
+                return encoder;
+              });
     }
-    key.partition(values);
-    DataWriter<RowAt> writer = open.get(key);
-    if (writer == null) {
-      if (open.size() == MOST_OPEN) {
-        PartitionKey eldest = open.keySet().iterator().next();
-        end(open.remove(eldest));
+    if (second == null) {
+      first.write(batch, rows, 0, count, load, file);
+      return;
+    }
+    int half = count / 2;
+    Future<?> other = thread.submit(() -> second.write(batch, rows, half, count, load, file));
+    try {
+      first.write(batch, rows, 0, half, load, file);
+    } finally {
+      await(other); // the batch is used again once this returns
+    }
+  }
+
+  /** Waits whatever happens; an interrupt is kept until then. */
+  private static void await(Future<?> work) {
+    boolean interrupted = false;
+    try {
+      while (true) {
+        try {
+          work.get();
+          return;
+        } catch (InterruptedException e) {
+          interrupted = true;
+        } catch (ExecutionException e) {
+          if (e.getCause() instanceof RuntimeException failure) {
+            throw failure;
+          }
+          throw (Error) e.getCause();
+        }
       }
-      PartitionKey copy = key.copy();
-      writer = next(copy);
-      open.put(copy, writer);
+    } finally {
+      if (interrupted) {
+        Thread.currentThread().interrupt();
+      }
     }
-    return writer;
-  }
-
-  /** Ends data files that are large enough; called between batches. */
-  public void batchDone() {
-    if (only != null && only.length() >= target) {
-      end(only);
-      only = null;
-    }
-    open.values()
-        .removeIf(
-            writer -> {
-              boolean full = writer.length() >= target;
-              if (full) {
-                end(writer);
-              }
-              return full;
-            });
-  }
-
-  private DataWriter<RowAt> next(PartitionKey partition) {
-    String name = UUID.randomUUID() + ".parquet";
-    String location =
-        divided
-            ? table.locationProvider().newDataLocation(table.spec(), partition, name)
-            : table.locationProvider().newDataLocation(name);
-    locations.add(location);
-    OutputFile out = table.io().newOutputFile(location);
-    try {
-      return Parquet.writeData(out)
-          .forTable(table)
-          .withSpec(table.spec())
-          .withPartition(partition)
-          .createWriterFunc(form -> new CellWriters(form, feed))
-          .build();
-    } catch (IOException e) {
-      throw new UncheckedIOException(e);
-    }
-  }
-
-  private void end(DataWriter<RowAt> writer) {
-    try {
-      writer.close();
-    } catch (IOException e) {
-      throw new UncheckedIOException(e);
-    }
-    done.add(writer.toDataFile());
   }
 
   /** Ends writing and gives the data files; none if there were no rows. */
   public List<DataFile> finish() {
-    if (only != null) {
-      end(only);
-      only = null;
+    List<DataFile> all = new ArrayList<>(first.finish());
+    if (second != null) {
+      all.addAll(second.finish());
     }
-    open.values().forEach(this::end);
-    open.clear();
-    return List.copyOf(done);
+    rest();
+    return all;
   }
 
   /** Removes what was written. */
   public void discard() {
     try {
-      if (only != null) {
-        only.close();
-      }
-      for (DataWriter<RowAt> writer : open.values()) {
-        writer.close();
-      }
-    } catch (IOException e) {
-      throw new UncheckedIOException(e);
+      first.discard();
     } finally {
-      only = null;
-      open.clear();
+      if (second != null) {
+        second.discard();
+      }
+      rest();
     }
-    locations.forEach(table.io()::deleteFile);
-    locations.clear();
-    done.clear();
+  }
+
+  private void rest() {
+    second = null;
+    if (thread != null) {
+      thread.shutdown();
+      thread = null;
+    }
   }
 }
