@@ -4,9 +4,11 @@ import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouse;
 import java.nio.file.Path;
 import org.junit.jupiter.api.Disabled;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
+@Tag("contracts")
 class LakeDriftTest extends DriftContract {
 
   @TempDir Path folder;

@@ -25,12 +25,14 @@ import org.apache.iceberg.expressions.Expression;
 import org.apache.iceberg.expressions.Expressions;
 import org.apache.iceberg.io.CloseableIterable;
 import org.jdbi.v3.core.Handle;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** Tables that are divided have the same rows, and their data files the rows of one partition. */
+@Tag("contracts")
 class LakePartitionTest extends WarehouseTesting {
 
   private static final LocalDate FIRST = LocalDate.of(2026, 2, 20);

@@ -3,8 +3,10 @@ package dev.dusky.warehouses;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouse;
 import java.nio.file.Path;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.io.TempDir;
 
+@Tag("contracts")
 class LakeSettlingTest extends SettlingContract {
 
   @TempDir Path folder;

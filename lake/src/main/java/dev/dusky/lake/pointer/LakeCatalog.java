@@ -138,9 +138,13 @@ public final class LakeCatalog {
 
   private static Map<String, String> properties(Schema schema, PartitionSpec partitions) {
     Map<String, String> properties = new HashMap<>(PROPERTIES);
-    // A group of rows is in memory while it is written, one for each partition.
-    int group = partitions.isPartitioned() ? 8 << 20 : 32 << 20;
-    properties.put("write.parquet.row-group-size-bytes", Integer.toString(group));
+    // A group of rows is in memory while it is written, one for each partition, and a page.
+    boolean divided = partitions.isPartitioned();
+    properties.put(
+        "write.parquet.row-group-size-bytes", Integer.toString(divided ? 8 << 20 : 32 << 20));
+    if (divided) {
+      properties.put("write.parquet.page-size-bytes", Integer.toString(256 << 10));
+    }
     // What a reversal looks for must be in the statistics of every data file.
     for (String name : List.of(Provenance.LOAD, Provenance.FILE)) {
       if (schema.findField(name) != null) {

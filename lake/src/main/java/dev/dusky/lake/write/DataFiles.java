@@ -16,7 +16,8 @@ import org.apache.iceberg.Table;
  * to the table only after a commit that names them; until then {@link #discard} removes them.
  *
  * <p>Encoding takes longer than reading and typing. So once there are many rows, half of each batch
- * is encoded on a second thread into a data file apart; within both the rows keep their order.
+ * is encoded on a second thread into a data file apart, unless the table is divided anyway; within
+ * both the rows keep their order.
  */
 public final class DataFiles {
 
@@ -26,11 +27,10 @@ public final class DataFiles {
   /** Behind this many rows two threads encode. */
   static final long MANY_ROWS = 100_000;
 
-  private static final boolean SECOND = Runtime.getRuntime().availableProcessors() > 1;
-
   private final Table table;
   private final Feed feed;
   private final long target;
+  private final boolean twice;
   private final DataLane first;
   private DataLane second;
   private ExecutorService thread;
@@ -41,6 +41,7 @@ public final class DataFiles {
     this.table = table;
     this.feed = feed;
     this.target = TARGET_BYTES;
+    this.twice = table.spec().isUnpartitioned() && Runtime.getRuntime().availableProcessors() > 1;
     this.first = new DataLane(table, feed, target);
   }
 
@@ -52,7 +53,7 @@ public final class DataFiles {
    */
   public void write(RowBatch batch, int[] rows, int count, long load, long file) {
     written += count;
-    if (second == null && SECOND && written > MANY_ROWS) {
+    if (second == null && twice && written > MANY_ROWS) {
       second = new DataLane(table, feed, target);
       thread =
           Executors.newSingleThreadExecutor(

@@ -1,10 +1,13 @@
 package dev.dusky.lake.write;
 
 import dev.dusky.core.bind.RowBatch;
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -17,13 +20,20 @@ import org.apache.iceberg.io.OutputFile;
 import org.apache.iceberg.parquet.Parquet;
 
 /**
- * Writes rows into new data files, one at a time for each partition. Of many partitions the {@link
- * #MOST_OPEN} that had rows last have an open file. Used by one thread at a time.
+ * Writes rows into new data files, one at a time for each partition. All stay open while their rows
+ * take less than {@link #MOST_BYTES} of memory; then the largest are closed. Used by one thread at
+ * a time.
  */
 final class DataLane {
 
-  /** The maximum number of open files: each has a group of rows in memory. */
-  static final int MOST_OPEN = 16;
+  /** What the values in all open files of a divided table may take in memory. */
+  static final long MOST_BYTES = Math.min(1L << 30, Runtime.getRuntime().maxMemory() / 6);
+
+  /** The maximum number of open files: each has half a megabyte of buffers. */
+  static final int MOST_OPEN = (int) Math.min(1024, Runtime.getRuntime().maxMemory() / (2L << 20));
+
+  /** The maximum number of data files that the rows of one file, or of one group, make. */
+  static final int MOST_FILES = 10_000;
 
   private final Table table;
   private final Feed feed;
@@ -34,8 +44,19 @@ final class DataLane {
   private final boolean divided;
   private final List<DataFile> done = new ArrayList<>();
   private final List<String> locations = new ArrayList<>();
-  private final Map<PartitionKey, DataWriter<RowAt>> open = new LinkedHashMap<>(16, 0.75f, true);
+  private final Map<PartitionKey, Part> open = new HashMap<>();
   private DataWriter<RowAt> only;
+  private long held;
+
+  /** The open file of a partition, and about what its values take. */
+  private static final class Part {
+    private final DataWriter<RowAt> writer;
+    private long held;
+
+    Part(DataWriter<RowAt> writer) {
+      this.writer = writer;
+    }
+  }
 
   DataLane(Table table, Feed feed, long target) {
     this.table = table;
@@ -57,30 +78,55 @@ final class DataLane {
     at.batch = batch;
     at.load = load;
     at.file = file;
-    for (int i = from; i < to; i++) {
-      at.row = rows[i];
-      writer().write(at);
+    if (divided) {
+      divide(rows, from, to);
+    } else {
+      only = only == null ? next(key) : only;
+      for (int i = from; i < to; i++) {
+        at.row = rows[i];
+        only.write(at);
+      }
     }
     endLarge();
   }
 
-  private DataWriter<RowAt> writer() {
-    if (!divided) {
-      only = only == null ? next(key) : only;
-      return only;
-    }
-    key.partition(values);
-    DataWriter<RowAt> writer = open.get(key);
-    if (writer == null) {
-      if (open.size() == MOST_OPEN) {
-        PartitionKey eldest = open.keySet().iterator().next();
-        end(open.remove(eldest));
+  /** Writes the rows of one partition after the other: its buffers are in the processor's cache. */
+  private void divide(int[] rows, int from, int to) {
+    Map<PartitionKey, List<Integer>> parts = new LinkedHashMap<>();
+    for (int i = from; i < to; i++) {
+      at.row = rows[i];
+      key.partition(values);
+      List<Integer> part = parts.get(key);
+      if (part == null) {
+        part = new ArrayList<>();
+        parts.put(key.copy(), part);
       }
-      PartitionKey copy = key.copy();
-      writer = next(copy);
-      open.put(copy, writer);
+      part.add(rows[i]);
     }
-    return writer;
+    parts.forEach(
+        (partition, part) -> {
+          Part into = part(partition);
+          long bytes = 0;
+          for (int row : part) {
+            at.row = row;
+            into.writer.write(at);
+            bytes += values.bytes();
+          }
+          into.held += bytes;
+          held += bytes;
+        });
+  }
+
+  private Part part(PartitionKey partition) {
+    Part part = open.get(partition);
+    if (part == null) {
+      if (open.size() >= MOST_OPEN) {
+        endLargest();
+      }
+      part = new Part(next(partition));
+      open.put(partition, part);
+    }
+    return part;
   }
 
   private void endLarge() {
@@ -88,18 +134,35 @@ final class DataLane {
       end(only);
       only = null;
     }
-    open.values()
-        .removeIf(
-            writer -> {
-              boolean full = writer.length() >= target;
-              if (full) {
-                end(writer);
-              }
-              return full;
-            });
+    if (held > MOST_BYTES) {
+      endLargest();
+    }
+  }
+
+  /** Ends a quarter of the open files, those with most rows: their data files are the best. */
+  private void endLargest() {
+    List<PartitionKey> largest =
+        open.entrySet().stream()
+            .sorted(
+                Comparator.comparingLong((Map.Entry<PartitionKey, Part> e) -> -e.getValue().held))
+            .limit(Math.max(1, open.size() / 4))
+            .map(Map.Entry::getKey)
+            .toList();
+    for (PartitionKey partition : largest) {
+      Part part = open.remove(partition);
+      held -= part.held;
+      end(part.writer);
+    }
   }
 
   private DataWriter<RowAt> next(PartitionKey partition) {
+    if (locations.size() == MOST_FILES) {
+      throw Failure.file("The rows belong to too many partitions of " + table.name())
+          .because("they would make more than %,d data files".formatted(MOST_FILES))
+          .hint(
+              "Divide the table more coarsely, sort the file by the partition, or give this process"
+                  + " more memory, so that more data files can be open at the same time");
+    }
     String name = UUID.randomUUID() + ".parquet";
     String location =
         divided
@@ -134,7 +197,7 @@ final class DataLane {
       end(only);
       only = null;
     }
-    open.values().forEach(this::end);
+    open.values().forEach(part -> end(part.writer));
     open.clear();
     return List.copyOf(done);
   }
@@ -145,8 +208,8 @@ final class DataLane {
       if (only != null) {
         only.close();
       }
-      for (DataWriter<RowAt> writer : open.values()) {
-        writer.close();
+      for (Part part : open.values()) {
+        part.writer.close();
       }
     } catch (IOException e) {
       throw new UncheckedIOException(e);

@@ -70,6 +70,16 @@ final class RowValues implements StructLike {
     };
   }
 
+  /** About what the row's values take in memory. */
+  int bytes() {
+    int bytes = 0;
+    for (ColumnVector vector : at.batch.columns()) {
+      bytes +=
+          vector instanceof BytesVector texts && !vector.isNull(at.row) ? texts.length(at.row) : 8;
+    }
+    return bytes;
+  }
+
   @Override
   public <T> void set(int position, T value) {
     throw new UnsupportedOperationException("rows are only read");
