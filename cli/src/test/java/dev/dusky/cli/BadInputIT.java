@@ -197,13 +197,13 @@ class BadInputIT {
   }
 
   @Test
-  void halfAGibibyteWithoutALineEnd() throws Exception {
+  void moreThanTheMemoryWithoutALineEnd() throws Exception {
     Path file = folder.resolve("intake/bad.csv");
     byte[] same = new byte[1 << 20];
     Arrays.fill(same, (byte) 'x');
     try (OutputStream out = Files.newOutputStream(file)) {
       out.write(HEADER.getBytes());
-      for (int i = 0; i < 512; i++) {
+      for (int i = 0; i < 160; i++) {
         out.write(same);
       }
       out.write(("\n1,WF1,02/03/2026 05:46,1\n").getBytes());

@@ -214,16 +214,16 @@ class BadRepairsIT {
   }
 
   @Test
-  void twoMillionRejectsInOneFileAreCountedInBoundedMemory() throws Exception {
+  void manyRejectsInOneFileAreCountedInBoundedMemory() throws Exception {
     Path file = folder.resolve("in/others/many.csv");
     try (BufferedWriter out = Files.newBufferedWriter(file)) {
       out.write("no\n");
-      for (int i = 0; i < 2_000_000; i++) {
+      for (int i = 0; i < 500_000; i++) {
         out.write(i % 100 == 0 ? "7\n" : "x\n");
       }
     }
-    Run run = program.javaOptions("-Xmx64m").run("load", "others").expect(0);
-    assertTold(run, "read 2 000 000 = loaded 20 000 + duplicate 0 + rejected 1 980 000");
+    Run run = program.javaOptions("-Xmx48m").run("load", "others").expect(0);
+    assertTold(run, "read 500 000 = loaded 5 000 + duplicate 0 + rejected 495 000");
     assertTold(program.run("balance", "others", "--no-depot").expect(0), "the ledger balances");
     assertEquals(
         "10001",

@@ -7,6 +7,7 @@ import dev.dusky.cli.Program.Run;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
 
 /** Processes that are killed or stopped leave nothing half done. */
@@ -18,7 +19,7 @@ class KilledIT extends ProcessTesting {
     while (process.isAlive()
         && (ask("select count(*) from pg_class where relname = 'tally'") == 0
             || ask("select count(*) from dusky.tally") < posted)) {
-      Thread.onSpinWait();
+      process.waitFor(2, TimeUnit.MILLISECONDS);
     }
     process.destroyForcibly().waitFor();
   }
@@ -52,7 +53,7 @@ class KilledIT extends ProcessTesting {
       long grown = 1 + i * 1_200_000L; // the first one dies while it makes the ledger
       Path file = folder.resolve("warehouse.mv.db");
       while (process.isAlive() && (!Files.exists(file) || Files.size(file) < grown)) {
-        Thread.onSpinWait();
+        process.waitFor(2, TimeUnit.MILLISECONDS);
       }
       process.destroyForcibly().waitFor();
     }
@@ -75,7 +76,7 @@ class KilledIT extends ProcessTesting {
     dusky.run("journal").expect(0);
     Process process = dusky.start("load");
     while (process.isAlive() && ask("select count(*) from dusky.tally") < 2) {
-      Thread.onSpinWait();
+      process.waitFor(2, TimeUnit.MILLISECONDS);
     }
     process.destroy(); // SIGTERM
     assertEquals(130, process.waitFor());
@@ -101,7 +102,7 @@ class KilledIT extends ProcessTesting {
                   "select count(*) from pg_stat_activity where datname = '%s' and state = 'active' and query like '%s'"
                       .formatted(database, step))
               == 0) {
-        Thread.onSpinWait();
+        process.waitFor(2, TimeUnit.MILLISECONDS);
       }
       process.destroyForcibly().waitFor();
       long merged =

@@ -11,6 +11,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.Statement;
+import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
 import java.util.jar.JarEntry;
 import java.util.jar.JarOutputStream;
@@ -127,7 +128,7 @@ class SourcesIT extends ProcessTesting {
   private void killOnce(BooleanSupplier seen) throws Exception {
     Process process = dusky.start("stage", "yard", "source:customers");
     while (process.isAlive() && !seen.getAsBoolean()) {
-      Thread.onSpinWait();
+      process.waitFor(2, TimeUnit.MILLISECONDS);
     }
     process.destroyForcibly().waitFor();
   }
@@ -166,7 +167,7 @@ class SourcesIT extends ProcessTesting {
     Process process = dusky.start("stage", "yard", "source:customers");
     while (!sleeps()) {
       assertTrue(process.isAlive(), "it ended");
-      Thread.onSpinWait();
+      process.waitFor(2, TimeUnit.MILLISECONDS);
     }
     Run second =
         new Program(folder)

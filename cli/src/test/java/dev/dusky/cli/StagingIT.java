@@ -86,7 +86,7 @@ class StagingIT extends StoreTesting {
     Process process = dusky.start(slow.toArray(String[]::new));
     while (!Files.exists(folder.resolve("yard/in/06-0002.csv"))) {
       assertTrue(process.isAlive(), "it ended before it was killed");
-      Thread.onSpinWait();
+      process.waitFor(2, TimeUnit.MILLISECONDS);
     }
     process.destroyForcibly().waitFor();
     assertTrue(
@@ -109,7 +109,7 @@ class StagingIT extends StoreTesting {
       in.flush();
       while (!sent(round)) {
         assertTrue(process.isAlive(), "it ended with its stream still open");
-        Thread.onSpinWait();
+        process.waitFor(2, TimeUnit.MILLISECONDS);
       }
       assertSame(upTo(10 * round), staged());
     }
@@ -156,7 +156,7 @@ class StagingIT extends StoreTesting {
         dusky.start("stage", "store", "big.bin", "--limit-rate", "40MB", "--parallel", "1");
     while (parts() < 2) { // so the first has come as a whole
       assertTrue(process.isAlive(), "it ended before it was killed");
-      Thread.onSpinWait();
+      process.waitFor(2, TimeUnit.MILLISECONDS);
     }
     process.destroyForcibly().waitFor();
     Run probe = dusky.run("probe", "store").expect(0);
@@ -185,7 +185,7 @@ class StagingIT extends StoreTesting {
     Process process = dusky.start("stage", "store", "big.bin", "--limit-rate", "15MB");
     while (parts() == 0) {
       assertTrue(process.isAlive(), "it ended before it was killed");
-      Thread.onSpinWait();
+      process.waitFor(2, TimeUnit.MILLISECONDS);
     }
     process.destroyForcibly().waitFor();
     Run young = dusky.run("stage", "store", "--tidy").expect(0);
@@ -276,7 +276,7 @@ class StagingIT extends StoreTesting {
     Path spool = folder.resolve(".dusky-spool/store-ev-n-.jsonl.gz/000000000001.open");
     while (!Files.exists(spool) || Files.size(spool) < 1_700_000) {
       assertTrue(process.isAlive());
-      Thread.onSpinWait();
+      process.waitFor(2, TimeUnit.MILLISECONDS);
     }
     process.toHandle().destroy(); // SIGTERM; the stream stays open
     assertTrue(process.waitFor(60, TimeUnit.SECONDS));
@@ -332,7 +332,7 @@ class StagingIT extends StoreTesting {
     Path spool = folder.resolve(".dusky-spool/store-ev-n-.jsonl.gz/000000000003.ready");
     while (!Files.exists(spool)) {
       assertTrue(process.isAlive());
-      Thread.onSpinWait();
+      process.waitFor(2, TimeUnit.MILLISECONDS);
     }
     store.faults().clear();
     in.close();

@@ -57,7 +57,7 @@ class SchedulingTest {
 
   @Test
   void allSchedulesComeToTheSameResult() {
-    for (int seed = 0; seed < 25; seed++) {
+    for (int seed = 0; seed < 15; seed++) {
       Map<Mode, Loading> all = new EnumMap<>(Mode.class);
       Map<Mode, LoadResult> results = new EnumMap<>(Mode.class);
       for (Mode mode : Mode.values()) {
