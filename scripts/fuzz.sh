@@ -8,5 +8,5 @@ target=$2
 seconds=${3:-600}
 mvn -q -B install -DskipTests -am -pl "$module"
 JAZZER_FUZZ=1 timeout --signal=INT "$seconds" \
-  mvn -B surefire:test@fuzz-inputs -pl "$module" -Dtest="$target" -Dsurefire.failIfNoSpecifiedTests=false \
+  mvn -B surefire:test@fuzz-inputs -Dfuzz.hooks=true -pl "$module" -Dtest="$target" -Dsurefire.failIfNoSpecifiedTests=false \
   || [ $? -eq 124 ]

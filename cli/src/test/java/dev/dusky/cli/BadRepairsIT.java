@@ -222,7 +222,7 @@ class BadRepairsIT {
         out.write(i % 100 == 0 ? "7\n" : "x\n");
       }
     }
-    Run run = program.javaOptions("-Xmx48m").run("load", "others").expect(0);
+    Run run = program.javaOptions("-Xmx64m").run("load", "others").expect(0);
     assertTold(run, "read 500 000 = loaded 5 000 + duplicate 0 + rejected 495 000");
     assertTold(program.run("balance", "others", "--no-depot").expect(0), "the ledger balances");
     assertEquals(

@@ -25,7 +25,7 @@ import org.junit.jupiter.api.io.TempDir;
 /** Drafts 300 varied files whose truth is known, and counts how many decisions are right. */
 class DraftTruthTest {
 
-  private static final int FILES = 180;
+  private static final int FILES = 120;
 
   @TempDir Path folder;
 

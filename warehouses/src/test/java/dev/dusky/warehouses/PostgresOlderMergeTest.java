@@ -19,6 +19,11 @@ class PostgresOlderMergeTest extends MergeContract {
   }
 
   @Override
+  int rounds(int usual) {
+    return (usual + 1) / 2;
+  }
+
+  @Override
   DatabaseSettings address() {
     return database;
   }
