@@ -26,7 +26,7 @@ class KilledIT extends ProcessTesting {
 
   @Test
   void aKilledProcessOnPostgresLeavesNothingHalfDone() throws Exception {
-    writeFiles(12, 20_000);
+    writeFiles(12, 8_000);
     dusky.run("journal").expect(0);
     for (int posted : new int[] {0, 2, 5, 8}) {
       killWhenPosted(posted);
@@ -38,7 +38,7 @@ class KilledIT extends ProcessTesting {
                   + "[1]::text::bigint end"));
     }
     dusky.run("load").expect(0);
-    assertEachFileOnce(12, 20_000);
+    assertEachFileOnce(12, 8_000);
     Run journal = dusky.run("journal").expect(0);
     assertTrue(journal.out().contains("interrupted"), journal.out());
     assertTrue(journal.out().contains("its process ended without finishing it"), journal.out());
@@ -72,7 +72,7 @@ class KilledIT extends ProcessTesting {
 
   @Test
   void aStoppedProcessClosesItsLoad() throws Exception {
-    writeFiles(12, 20_000);
+    writeFiles(12, 8_000);
     dusky.run("journal").expect(0);
     Process process = dusky.start("load");
     while (process.isAlive() && ask("select count(*) from dusky.tally") < 2) {
@@ -82,7 +82,7 @@ class KilledIT extends ProcessTesting {
     assertEquals(130, process.waitFor());
     assertEquals(1, ask("select count(*) from dusky.load where state = 'interrupted'"));
     dusky.run("load").expect(0);
-    assertEachFileOnce(12, 20_000);
+    assertEachFileOnce(12, 8_000);
   }
 
   @Test

@@ -27,7 +27,7 @@ import org.junit.jupiter.params.provider.ValueSource;
  */
 class NastyDraftTest {
 
-  private static final int FILES = 70;
+  private static final int FILES = 100;
 
   @TempDir Path folder;
 

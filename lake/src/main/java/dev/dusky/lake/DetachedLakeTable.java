@@ -5,14 +5,11 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.tables.DetachedChange;
 import dev.dusky.core.tables.DetachedTable;
-import dev.dusky.core.tables.LandedRows;
 import dev.dusky.core.tables.Landing;
 import dev.dusky.core.tables.LandingChange;
-import dev.dusky.core.tables.RowWriter;
 import dev.dusky.lake.type.LakeTypes;
 import dev.dusky.lake.write.DataFiles;
 import java.util.List;
-import java.util.Optional;
 import org.apache.iceberg.BaseTable;
 import org.apache.iceberg.ContentFileParser;
 import org.apache.iceberg.LocationProviders;
@@ -69,7 +66,7 @@ final class DetachedLakeTable implements DetachedTable {
 
     @Override
     public LandingChange of(long fileId) {
-      return new Member(fileId);
+      return new SharedRows(landing, failures, files, load, fileId, () -> whole = false);
     }
 
     @Override
@@ -92,37 +89,6 @@ final class DetachedLakeTable implements DetachedTable {
             files.discard();
             return null;
           });
-    }
-
-    /** The part of one file. */
-    private final class Member implements LandingChange {
-      private final long file;
-      private boolean writing;
-
-      Member(long file) {
-        this.file = file;
-      }
-
-      @Override
-      public RowWriter writer() {
-        writing = true;
-        return new LakeRowWriter(landing, failures, Optional.of(files), load, file);
-      }
-
-      @Override
-      public void undo() {
-        whole &= !writing;
-      }
-
-      @Override
-      public void hold() {
-        throw new IllegalStateException("repeats across files are detected where the ledger is");
-      }
-
-      @Override
-      public void rows(List<String> columns, LandedRows taker) {
-        throw new IllegalStateException("repeats across files are detected where the ledger is");
-      }
     }
   }
 }

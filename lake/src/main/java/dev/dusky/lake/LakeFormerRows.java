@@ -17,6 +17,7 @@ import java.io.UncheckedIOException;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.Set;
 import java.util.function.Function;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -214,8 +215,7 @@ final class LakeFormerRows implements FormerRows {
           Optional<Table> table = catalog.table(h.getConnection(), name);
           List<Long> kept =
               h.createQuery(KEPT).bind("into", name.toString()).mapTo(Long.class).list();
-          for (String tag :
-              List.copyOf(table.map(t -> t.refs().keySet()).orElse(java.util.Set.of()))) {
+          for (String tag : List.copyOf(table.map(t -> t.refs().keySet()).orElse(Set.of()))) {
             OptionalLong load = load(tag);
             if (load.isPresent() && !kept.contains(load.getAsLong())) {
               access

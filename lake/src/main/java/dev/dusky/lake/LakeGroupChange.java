@@ -1,14 +1,10 @@
 package dev.dusky.lake;
 
 import dev.dusky.core.tables.GroupChange;
-import dev.dusky.core.tables.LandedRows;
 import dev.dusky.core.tables.Landing;
 import dev.dusky.core.tables.LandingChange;
-import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.tables.Transaction;
 import dev.dusky.lake.write.DataFiles;
-import java.util.List;
-import java.util.Optional;
 
 /**
  * The change that several small files make together: they share data files. Rows that are written
@@ -34,7 +30,7 @@ final class LakeGroupChange implements GroupChange {
 
   @Override
   public LandingChange of(long fileId) {
-    return new Member(fileId);
+    return new SharedRows(landing, access.failures(), files, load, fileId, () -> givenUp = true);
   }
 
   @Override
@@ -53,37 +49,5 @@ final class LakeGroupChange implements GroupChange {
     }
     access.append(transaction, landing.table().name(), access.failures().run(doing, files::finish));
     return true;
-  }
-
-  /** The part of one file. */
-  private final class Member implements LandingChange {
-
-    private final long file;
-    private boolean writing;
-
-    Member(long file) {
-      this.file = file;
-    }
-
-    @Override
-    public RowWriter writer() {
-      writing = true;
-      return new LakeRowWriter(landing, access.failures(), Optional.of(files), load, file);
-    }
-
-    @Override
-    public void undo() {
-      givenUp |= writing;
-    }
-
-    @Override
-    public void hold() {
-      throw new IllegalStateException("repeats across files are detected file by file");
-    }
-
-    @Override
-    public void rows(List<String> columns, LandedRows taker) {
-      throw new IllegalStateException("repeats across files are detected file by file");
-    }
   }
 }

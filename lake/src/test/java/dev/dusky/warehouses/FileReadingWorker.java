@@ -1,5 +1,6 @@
 package dev.dusky.warehouses;
 
+import dev.dusky.core.depot.Depot;
 import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.dispatch.DispatchPart;
 import dev.dusky.core.dispatch.FileReport;
@@ -35,6 +36,19 @@ public final class FileReadingWorker {
         .build();
   }
 
+  static Depot depot(Path folder) {
+    return Depots.open(
+        new DepotAddress(
+            "yard",
+            "file:" + folder,
+            Optional.empty(),
+            "none",
+            Optional.empty(),
+            Optional.empty(),
+            false),
+        folder);
+  }
+
   /** Attempts a part, as the engine calls it. */
   public static byte[] run(byte[] order, byte[] part) throws IOException {
     DispatchOrder of = DispatchOrder.read(order);
@@ -48,20 +62,7 @@ public final class FileReadingWorker {
             Optional.empty());
     List<FileReport> reports =
         new DetachedAttempts(
-                LoadRun.of(
-                    feed,
-                    Depots.open(
-                        new DepotAddress(
-                            "yard",
-                            "file:" + folder,
-                            Optional.empty(),
-                            "none",
-                            Optional.empty(),
-                            Optional.empty(),
-                            false),
-                        folder),
-                    new LoadListener() {},
-                    () -> false),
+                LoadRun.of(feed, depot(folder), new LoadListener() {}, () -> false),
                 Warehouses.detached(settings, feed.into(), of.table()),
                 of)
             .run(DispatchPart.read(part));

@@ -19,18 +19,13 @@ class LakeDriftTest extends DriftContract {
   void typesBecomeWiderWhereThatIsAllowedAndNeverNarrower() {}
 
   @Override
-  int files(int usual) {
-    return usual > 50 ? usual / 6 : usual / 2;
-  }
-
-  @Override
   boolean ruled() {
     return false;
   }
 
   @Override
   Warehouse opened() {
-    return MirroredLake.open(address(), folder.resolve("tables"));
+    return MirroredLake.in(folder);
   }
 
   @Override

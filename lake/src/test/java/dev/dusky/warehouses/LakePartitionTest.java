@@ -41,7 +41,7 @@ class LakePartitionTest extends WarehouseTesting {
 
   @Override
   Warehouse opened() {
-    return MirroredLake.open(address(), folder.resolve("tables"));
+    return MirroredLake.in(folder);
   }
 
   @Override

@@ -12,18 +12,13 @@ class LakeRepeatTest extends RepeatContract {
   @TempDir Path folder;
 
   @Override
-  int files(int usual) {
-    return usual > 50 ? usual / 6 : usual / 2;
-  }
-
-  @Override
   boolean ruled() {
     return false;
   }
 
   @Override
   Warehouse opened() {
-    return MirroredLake.open(address(), folder.resolve("tables"));
+    return MirroredLake.in(folder);
   }
 
   @Override

@@ -11,8 +11,6 @@ import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.tally.Tally;
 import dev.dusky.core.warehouse.Warehouse;
-import dev.dusky.depots.DepotAddress;
-import dev.dusky.depots.Depots;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -35,20 +33,7 @@ final class LoadOnEngine {
     Feed feed = FileReadingWorker.feed(name);
     String tables = lake.place().replaceFirst("^(file:\\S+).*", "$1");
     LoadRun run =
-        LoadRun.of(
-                feed,
-                Depots.open(
-                    new DepotAddress(
-                        "yard",
-                        "file:" + folder,
-                        Optional.empty(),
-                        "none",
-                        Optional.empty(),
-                        Optional.empty(),
-                        false),
-                    folder),
-                new LoadListener() {},
-                () -> false)
+        LoadRun.of(feed, FileReadingWorker.depot(folder), new LoadListener() {}, () -> false)
             .withDispatch(
                 Optional.of(
                     new LoadRun.Dispatch(

@@ -67,9 +67,9 @@ final class MirroredLake {
         Warehouses.open(new LakeSettings(place, Optional.empty(), ledger, Optional.empty()));
   }
 
-  /** Opens one. */
-  static Warehouse open(DatabaseSettings ledger, Path folder) {
-    MirroredLake mirrored = new MirroredLake(ledger, folder);
+  /** The one of a test's folder. */
+  static Warehouse in(Path folder) {
+    MirroredLake mirrored = new MirroredLake(TestH2.in(folder), folder.resolve("tables"));
     return (Warehouse)
         Proxy.newProxyInstance(
             Warehouse.class.getClassLoader(),

@@ -123,7 +123,6 @@ public final class DataFiles {
   }
 
   private void rest() {
-    second = null;
     if (thread != null) {
       thread.shutdown();
       thread = null;
