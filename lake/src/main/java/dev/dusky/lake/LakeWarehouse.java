@@ -122,7 +122,13 @@ final class LakeWarehouse implements Warehouse {
   @Override
   public Dispatcher dispatcher() {
     return engine("Reading files on an engine for tables")
-        .dispatcher(refusal -> tables.failures().refused("Attempting files", refusal));
+        .dispatcher(
+            refusal ->
+                Failure.warehouse("The engine could not read the files")
+                    .because(refusal.getMessage())
+                    .hint(
+                        "Nothing was changed. Load without --on engine to see whether a file is the cause")
+                    .from(refusal));
   }
 
   private EngineSessions engine(String what) {

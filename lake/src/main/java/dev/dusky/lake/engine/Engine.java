@@ -45,6 +45,9 @@ public final class Engine implements AutoCloseable {
 
   private static final int GRACE_SECONDS = 10;
 
+  /** What a session says whose master cannot be reached. */
+  private static final String STOPPED = "Cannot call methods on a stopped SparkContext";
+
   private final EngineSettings settings;
   private final EngineLaunch command;
   private final ReentrantLock turn = new ReentrantLock(true);
@@ -132,7 +135,8 @@ public final class Engine implements AutoCloseable {
     return Failure.warehouse("The engine at %s cannot be used".formatted(settings.at()))
         .because(why)
         .hint(
-            "Install its libraries with {}, or set warehouse.engine.home. Nothing was changed",
+            "Check that it runs and can be reached. Its libraries come with {}, or from"
+                + " warehouse.engine.home. Nothing was changed",
             Invocation.of("engine", "--install"));
   }
 
@@ -156,6 +160,10 @@ public final class Engine implements AutoCloseable {
     while (true) {
       JsonNode answer = next();
       if (answer.has("failed")) {
+        if (answer.path("failed").asText().startsWith(STOPPED)) {
+          stop();
+          throw unusable("it does not answer, or it has ended our session");
+        }
         throw new EngineRefusal(answer);
       }
       if (!answer.has("row") && !answer.has("columns")

@@ -75,6 +75,18 @@ class EngineTest {
   }
 
   @Test
+  void aMasterThatDoesNotAnswerIsNotTakenForARefusedStatement() throws Exception {
+    String stopped = "Cannot call methods on a stopped SparkContext.";
+    try (Engine engine = engine(READY, "{\"id\":1}", "{\"id\":2,\"failed\":\"" + stopped + "\"}")) {
+      try (EngineTurn turn = engine.open()) {
+        turn.begin(Map.of());
+        String said = assertThrows(Failure.class, () -> turn.run("select 1")).getMessage();
+        assertTrue(said.contains("does not answer"), said);
+      }
+    }
+  }
+
+  @Test
   void librariesThatAreNotThereAreNamedWithTheWayOut() {
     EngineSettings nowhere =
         new EngineSettings("local[1]", Optional.of(folder.resolve("none")), "64m", Map.of());
