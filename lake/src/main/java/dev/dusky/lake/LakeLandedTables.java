@@ -3,6 +3,7 @@ package dev.dusky.lake;
 import dev.dusky.core.table.Provenance;
 import dev.dusky.core.table.TableName;
 import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.read.LiveRows;
 import dev.dusky.warehouses.proofs.LandedTables;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -16,9 +17,11 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import org.apache.iceberg.FileScanTask;
+import org.apache.iceberg.Schema;
 import org.apache.iceberg.Table;
-import org.apache.iceberg.data.IcebergGenerics;
 import org.apache.iceberg.data.Record;
+import org.apache.iceberg.exceptions.NotFoundException;
 import org.apache.iceberg.io.CloseableIterable;
 import org.jdbi.v3.core.Handle;
 import org.roaringbitmap.longlong.Roaring64NavigableMap;
@@ -54,14 +57,28 @@ final class LakeLandedTables implements LandedTables {
         "Reading the rows of " + name,
         () -> {
           Table table = catalog.table(ledger.getConnection(), name).orElseThrow();
-          try (CloseableIterable<Record> rows =
-              IcebergGenerics.read(table).select(columns).build()) {
-            rows.forEach(taker);
+          Schema wanted =
+              columns.isEmpty()
+                  ? new Schema(table.schema().columns().get(0))
+                  : table.schema().select(columns);
+          try (CloseableIterable<FileScanTask> tasks = table.newScan().planFiles()) {
+            tasks.forEach(task -> read(table, task, wanted, taker));
           } catch (IOException e) {
             throw new UncheckedIOException(e);
           }
           return null;
         });
+  }
+
+  private static void read(Table table, FileScanTask task, Schema columns, Consumer<Record> taker) {
+    try (CloseableIterable<Record> rows = LiveRows.of(table, task, columns)) {
+      rows.forEach(taker);
+    } catch (NotFoundException e) {
+      throw e;
+    } catch (IOException | RuntimeException e) { // of the format's library, by no common type
+      throw new IllegalStateException(
+          "data file %s cannot be read".formatted(task.file().location()), e);
+    }
   }
 
   private static Key key(Record row) {

@@ -1,7 +1,10 @@
 package dev.dusky.warehouses;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
+import static org.junit.jupiter.api.Assertions.assertThrows;
+import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.repeat.RepeatPolicy;
@@ -11,14 +14,34 @@ import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
+import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.List;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class LakeWarehouseTest extends WarehouseContract {
 
   @TempDir Path folder;
+
+  @Test
+  void aDataFileThatIsCutIsNamed() throws IOException {
+    Feed feed = new FeedBuilder("cut").column("no", "bigint not null").build();
+    load(feed, new MemoryDepot().with("a.csv", "no\n1\n2\n"));
+    Path cut;
+    try (Stream<Path> files = Files.walk(folder.resolve("tables"))) {
+      cut = files.filter(file -> file.toString().endsWith(".parquet")).findFirst().orElseThrow();
+    }
+    Files.write(cut, Arrays.copyOf(Files.readAllBytes(cut), 100));
+    String said =
+        assertThrows(
+                Failure.class, () -> warehouse.proofs().feed("cut", feed.into(), List.of("no")))
+            .getMessage();
+    assertTrue(said.contains(cut.getFileName().toString()), said);
+  }
 
   /** Behind 100,000 rows two threads encode, each into a data file apart. */
   @Test
