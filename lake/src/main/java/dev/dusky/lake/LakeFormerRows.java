@@ -187,7 +187,7 @@ final class LakeFormerRows implements FormerRows {
       return 0;
     }
     if (share == PostingSet.Share.ALL && task.deletes().isEmpty()) {
-      files.copy(task.file());
+      files.reuse(task.file());
       return task.file().recordCount();
     }
     long rows = 0;

@@ -48,8 +48,8 @@ public final class RecordFiles {
     return like.specId() == from.specId() && like.partition().equals(from.partition());
   }
 
-  /** Copies a data file with all its rows under a new name. */
-  public void copy(DataFile file) {
+  /** Takes a data file with all its rows, under a new name. */
+  public void reuse(DataFile file) {
     String location = location(file);
     OutputFile out = table.io().newOutputFile(location);
     try (InputStream from = table.io().newInputFile(file).newStream();
