@@ -2,8 +2,6 @@ package dev.dusky.engine;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
@@ -21,20 +19,13 @@ final class Attempts {
   static void run(
       SparkSession session, JsonNode request, ObjectNode template, Consumer<ObjectNode> rows) {
     JavaSparkContext engine = JavaSparkContext.fromSparkContext(session.sparkContext());
-    List<String> classes = texts(request.path("classes"));
-    if (!engine.isLocal()) {
-      classes.stream()
-          .filter(entry -> Files.isRegularFile(Path.of(entry)))
-          .forEach(engine::addFile);
-    }
     List<String> parts = texts(request.path("parts"));
     if (parts.isEmpty()) {
       return;
     }
     Function<String, String> attempt =
         new OnePart(
-            new ArrayList<>(classes),
-            engine.isLocal(),
+            Program.on(session.sparkContext(), texts(request.path("classes"))),
             request.path("worker").asText(),
             request.path("order").asText());
     for (String report : engine.parallelize(parts, parts.size()).map(attempt).collect()) {
@@ -42,7 +33,8 @@ final class Attempts {
     }
   }
 
-  private static List<String> texts(JsonNode array) {
+  /** The texts of an array. */
+  static List<String> texts(JsonNode array) {
     List<String> texts = new ArrayList<>();
     array.forEach(text -> texts.add(text.asText()));
     return texts;
@@ -52,14 +44,12 @@ final class Attempts {
   private static final class OnePart implements Function<String, String> {
     private static final long serialVersionUID = 1;
 
-    private final ArrayList<String> classes;
-    private final boolean local;
+    private final Program program;
     private final String worker;
     private final String order;
 
-    OnePart(ArrayList<String> classes, boolean local, String worker, String order) {
-      this.classes = classes;
-      this.local = local;
+    OnePart(Program program, String worker, String order) {
+      this.program = program;
       this.worker = worker;
       this.order = order;
     }
@@ -67,8 +57,7 @@ final class Attempts {
     @Override
     public String call(String part) throws Exception {
       byte[] report =
-          Program.of(classes, local)
-              .run(worker, Base64.getDecoder().decode(order), Base64.getDecoder().decode(part));
+          program.run(worker, Base64.getDecoder().decode(order), Base64.getDecoder().decode(part));
       return Base64.getEncoder().encodeToString(report);
     }
   }

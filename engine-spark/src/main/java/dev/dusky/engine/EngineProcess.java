@@ -16,6 +16,7 @@ import org.apache.spark.sql.SparkSession;
  * until the input ends. A request has a number, which each line of its answer repeats:
  *
  * <pre>
+ * {"id":0,"do":"store","classes":["…"],"worker":"…","order":"…","at":"s3://…"}   once, if needed
  * {"id":1,"do":"begin","scratch":"x1","tables":{"dairy.cow":"file:…"}}
  * {"id":2,"do":"tables","tables":{"landing.milk":"file:…"}}   pointers that may have moved
  * {"id":3,"do":"fill","table":"x1.taken","columns":[["load","bigint"]],"rows":[["1"]]}

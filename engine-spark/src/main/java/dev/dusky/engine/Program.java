@@ -2,80 +2,115 @@ package dev.dusky.engine;
 
 import java.io.File;
 import java.io.IOException;
+import java.io.Serializable;
 import java.lang.reflect.InvocationTargetException;
 import java.net.URL;
 import java.net.URLClassLoader;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.Callable;
+import org.apache.spark.SparkContext;
 import org.apache.spark.SparkFiles;
 
 /**
- * The program on one of the engine's machines, apart from the engine's own classes: it has other
- * versions of the same libraries. Loaded once in each process.
+ * The program, apart from the engine's own classes: it has other versions of the same libraries. On
+ * each machine its classes are loaded once in each process.
  */
-final class Program {
+final class Program implements Serializable {
 
-  private static final Map<List<String>, Program> LOADED = new HashMap<>();
+  private static final long serialVersionUID = 1;
 
-  private final ClassLoader loader;
+  private static final Map<List<String>, ClassLoader> LOADED = new HashMap<>();
 
-  private Program(ClassLoader loader) {
-    this.loader = loader;
+  private final ArrayList<String> classes;
+  private final boolean local;
+
+  private Program(List<String> classes, boolean local) {
+    this.classes = new ArrayList<>(classes);
+    this.local = local;
   }
 
   /**
-   * The program.
+   * The program, brought to the engine's machines.
    *
-   * @param classes its class path where it was started
-   * @param local whether that is this machine; else its jars were sent here
+   * @param classes its class path on this machine
    */
-  static synchronized Program of(List<String> classes, boolean local) throws IOException {
-    Program loaded = LOADED.get(classes);
-    if (loaded == null) {
-      List<URL> urls = new ArrayList<>();
-      for (String entry : classes) {
-        File sent =
-            local ? null : new File(SparkFiles.get(Path.of(entry).getFileName().toString()));
-        boolean here = sent == null || !sent.isFile();
-        urls.add((here ? new File(entry) : sent).toURI().toURL());
-      }
-      loaded =
-          new Program(
-              new URLClassLoader(urls.toArray(new URL[0]), ClassLoader.getPlatformClassLoader()));
-      LOADED.put(List.copyOf(classes), loaded);
+  static Program on(SparkContext engine, List<String> classes) {
+    if (!engine.isLocal()) {
+      classes.stream()
+          .filter(entry -> Files.isRegularFile(Path.of(entry)))
+          .forEach(engine::addFile);
     }
-    return loaded;
+    return new Program(classes, engine.isLocal());
+  }
+
+  private ClassLoader loader() throws IOException {
+    synchronized (LOADED) {
+      ClassLoader loaded = LOADED.get(classes);
+      if (loaded == null) {
+        List<URL> urls = new ArrayList<>();
+        for (String entry : classes) {
+          File sent =
+              local ? null : new File(SparkFiles.get(Path.of(entry).getFileName().toString()));
+          boolean here = sent == null || !sent.isFile();
+          urls.add((here ? new File(entry) : sent).toURI().toURL());
+        }
+        loaded = new URLClassLoader(urls.toArray(new URL[0]), ClassLoader.getPlatformClassLoader());
+        LOADED.put(List.copyOf(classes), loaded);
+      }
+      return loaded;
+    }
   }
 
   /** Has the program attempt a part. */
-  byte[] run(String worker, byte[] order, byte[] part) throws Exception {
+  byte[] run(String worker, byte[] order, byte[] part) throws IOException {
+    ClassLoader loader = loader();
+    return within(
+        () ->
+            (byte[])
+                Class.forName(worker, true, loader)
+                    .getMethod("run", byte[].class, byte[].class)
+                    .invoke(null, order, part));
+  }
+
+  /** An object of the program, made of an order. */
+  Object open(String worker, byte[] order) throws IOException {
+    ClassLoader loader = loader();
+    return within(
+        () -> Class.forName(worker, true, loader).getConstructor(byte[].class).newInstance(order));
+  }
+
+  /**
+   * Runs something of the program as it runs elsewhere: its libraries look for their parts among
+   * the program's classes. The engine knows none of these, so what fails travels as text.
+   */
+  <T> T within(Callable<T> work) throws IOException {
     Thread thread = Thread.currentThread();
     ClassLoader engine = thread.getContextClassLoader();
-    thread.setContextClassLoader(loader);
+    thread.setContextClassLoader(loader());
     try {
-      return (byte[])
-          Class.forName(worker, true, loader)
-              .getMethod("run", byte[].class, byte[].class)
-              .invoke(null, order, part);
+      return work.call();
     } catch (InvocationTargetException e) {
-      // The engine knows none of the program's classes, so what failed travels as text.
-      throw new IllegalStateException(String.valueOf(e.getCause()), new RuntimeException(words(e)));
+      throw words(e.getCause());
+    } catch (Exception e) {
+      throw words(e);
     } finally {
       thread.setContextClassLoader(engine);
     }
   }
 
-  private static String words(InvocationTargetException e) {
+  private static IOException words(Throwable failed) {
     StringBuilder words = new StringBuilder();
-    for (Throwable t = e.getCause(); t != null && t != t.getCause(); t = t.getCause()) {
+    for (Throwable t = failed; t != null && t != t.getCause(); t = t.getCause()) {
       words.append(t).append('\n');
       for (StackTraceElement element : t.getStackTrace()) {
         words.append("  at ").append(element).append('\n');
       }
     }
-    return words.toString();
+    return new IOException(String.valueOf(failed), new IOException(words.toString()));
   }
 }

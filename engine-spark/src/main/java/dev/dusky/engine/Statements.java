@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Locale;
@@ -41,6 +42,7 @@ final class Statements {
     ObjectNode answer = json.createObjectNode();
     String what = request.path("do").asText();
     switch (what) {
+      case "store" -> reach(request);
       case "begin" -> begin(request);
       case "tables" -> give(request.path("tables"));
       case "fill" -> fill(request);
@@ -61,6 +63,15 @@ final class Statements {
       default -> throw new IllegalArgumentException("unknown request: " + what);
     }
     return answer;
+  }
+
+  private void reach(JsonNode request) {
+    WorkingPointers.HERE.files(
+        new ProgramFiles(
+            Program.on(session.sparkContext(), Attempts.texts(request.path("classes"))),
+            request.path("worker").asText(),
+            Base64.getDecoder().decode(request.path("order").asText()),
+            request.path("at").asText()));
   }
 
   private void begin(JsonNode request) {

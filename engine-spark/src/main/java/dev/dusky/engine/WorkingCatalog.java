@@ -52,13 +52,16 @@ public final class WorkingCatalog extends BaseMetastoreCatalog
   public void initialize(String catalog, Map<String, String> properties) {
     name = catalog;
     place = properties.get(CatalogProperties.WAREHOUSE_LOCATION);
-    files =
-        CatalogUtil.loadFileIO(
-            properties.getOrDefault(
-                CatalogProperties.FILE_IO_IMPL, "org.apache.iceberg.hadoop.HadoopFileIO"),
-            properties,
-            configuration);
-    WorkingPointers.HERE.files(files);
+    files = WorkingPointers.HERE.files();
+    if (files == null) {
+      files =
+          CatalogUtil.loadFileIO(
+              properties.getOrDefault(
+                  CatalogProperties.FILE_IO_IMPL, "org.apache.iceberg.hadoop.HadoopFileIO"),
+              properties,
+              configuration);
+      WorkingPointers.HERE.files(files);
+    }
   }
 
   @Override

@@ -36,7 +36,7 @@ final class WorkingPointers {
 
   private WorkingPointers() {}
 
-  /** The files of the tables. */
+  /** The files of the tables; null until it is known how they are reached. */
   synchronized FileIO files() {
     return files;
   }

@@ -55,7 +55,10 @@ public final class LakeProvider implements WarehouseProvider {
     LakeCatalog catalog = new LakeCatalog(CATALOG, lake.place(), files(lake));
     Optional<EngineSessions> engine =
         lake.engine()
-            .map(at -> new EngineSessions(new Engine(at, new EngineLaunch(lake.place())), catalog));
+            .map(
+                at ->
+                    new EngineSessions(
+                        new Engine(at, new EngineLaunch(lake.place()), lake.store()), catalog));
     return new LakeWarehouse(lake, (JdbcWarehouse) Warehouses.open(lake.ledger()), catalog, engine);
   }
 

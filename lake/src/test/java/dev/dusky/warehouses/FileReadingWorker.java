@@ -54,10 +54,11 @@ public final class FileReadingWorker {
     DispatchOrder of = DispatchOrder.read(order);
     Path folder = Path.of(of.file());
     Feed feed = feed(of.feed());
+    String[] tables = of.configuration().split(" ");
     LakeSettings settings =
         new LakeSettings(
-            of.configuration(),
-            Optional.empty(),
+            tables[0],
+            tables.length < 2 ? Optional.empty() : Optional.of(TableStore.at(tables[1])),
             new DatabaseSettings("jdbc:none", Optional.empty(), Optional.empty()),
             Optional.empty());
     List<FileReport> reports =

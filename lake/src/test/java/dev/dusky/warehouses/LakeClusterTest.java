@@ -9,6 +9,7 @@ import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -24,6 +25,7 @@ class LakeClusterTest extends MergeTesting {
 
   private static final List<Process> PROCESSES = new ArrayList<>();
   private static Warehouse cluster;
+  private static String endpoint;
 
   @BeforeAll
   static void start() throws IOException {
@@ -45,7 +47,8 @@ class LakeClusterTest extends MergeTesting {
               Path.of("target", "worker" + worker).toAbsolutePath().toString());
       said(one, "Successfully registered with master ");
     }
-    cluster = OneLake.open(address);
+    endpoint = TableStore.start(Files.createTempDirectory(Path.of("target"), "store"));
+    cluster = OneLake.open(address, TableStore.at(endpoint));
   }
 
   private static Process begin(String what, String... arguments) throws IOException {
@@ -102,7 +105,8 @@ class LakeClusterTest extends MergeTesting {
   @Test
   void aMachineThatIsLostWhileItReadsChangesNothingInTheResult(@TempDir Path folder)
       throws IOException {
-    LoadOnEngine.check(warehouse, folder, "cluster_read", true);
+    LoadOnEngine.check(
+        warehouse, TableStore.PLACE + " " + endpoint, folder, "cluster_read", true);
   }
 
   @Test

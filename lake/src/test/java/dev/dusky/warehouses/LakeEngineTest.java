@@ -13,18 +13,26 @@ import dev.dusky.core.merge.MergeTally;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouse;
 import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** One session of the engine: a merge with its proof, and SQL. */
+/** One session of the engine on tables in a store: loads, a merge with its proof, and SQL. */
 class LakeEngineTest extends MergeTesting {
+
+  private static String endpoint;
+  private static Warehouse lake;
 
   @Override
   Warehouse opened() throws Exception {
-    return OneLake.open();
+    if (lake == null) {
+      endpoint = TableStore.start(Files.createTempDirectory(Path.of("target"), "store"));
+      lake = OneLake.open("local[2]", TableStore.at(endpoint));
+    }
+    return lake;
   }
 
   @Override
@@ -66,7 +74,7 @@ class LakeEngineTest extends MergeTesting {
 
   @Test
   void filesAreReadByTheProgramOnTheEngine(@TempDir Path folder) throws IOException {
-    LoadOnEngine.check(warehouse, folder, "engine_read", false);
+    LoadOnEngine.check(warehouse, TableStore.PLACE + " " + endpoint, folder, "engine_read", false);
     assertEquals(
         "[[1, 10], [2, 20], [4, 40], [4, 40]]",
         query("select no, v from intake.engine_read order by no").toString());

@@ -22,8 +22,13 @@ final class LoadOnEngine {
 
   private LoadOnEngine() {}
 
-  /** Loads three files, one of which is refused; a machine is lost meanwhile if that is asked. */
-  static void check(Warehouse lake, Path folder, String name, boolean losing) throws IOException {
+  /**
+   * Loads three files, one of which is refused; a machine is lost meanwhile if that is asked.
+   *
+   * @param tables where the tables are, as {@link FileReadingWorker} is told
+   */
+  static void check(Warehouse lake, String tables, Path folder, String name, boolean losing)
+      throws IOException {
     Files.writeString(folder.resolve("a.csv"), "no,v\n1,10\n2,20\nx,1\n");
     Files.writeString(folder.resolve("b.csv"), "no,v\nx,1\ny,1\n3,30\n");
     Files.writeString(folder.resolve("c.csv"), "no,v\n4,40\n4,40\n");
@@ -31,7 +36,6 @@ final class LoadOnEngine {
       Files.createFile(folder.resolve(FileReadingWorker.DEADLY));
     }
     Feed feed = FileReadingWorker.feed(name);
-    String tables = lake.place().replaceFirst("^(file:\\S+).*", "$1");
     LoadRun run =
         LoadRun.of(feed, FileReadingWorker.depot(folder), new LoadListener() {}, () -> false)
             .withDispatch(

@@ -16,7 +16,7 @@ import java.nio.file.Path;
 import java.util.Map;
 import java.util.Optional;
 
-/** Tables in a folder with one engine for all tests of this process, and their ledger in H2. */
+/** Tables with one engine for all tests of this process, and their ledger in H2. */
 final class OneLake {
 
   private static Warehouse opened;
@@ -31,17 +31,28 @@ final class OneLake {
     return opened;
   }
 
-  /** One with its engine at that place, until this process ends. */
+  /** One in a folder with its engine at that place, until this process ends. */
   static Warehouse open(String at) throws IOException {
     Path folder = Files.createTempDirectory(Path.of("target"), "lake").toAbsolutePath();
+    return open(at, folder, "file:" + folder.resolve("tables"), Optional.empty());
+  }
+
+  /** One whose tables are in a store, with its engine at that place. */
+  static Warehouse open(String at, LakeSettings.Store store) throws IOException {
+    Path folder = Files.createTempDirectory(Path.of("target"), "lake").toAbsolutePath();
+    return open(at, folder, TableStore.PLACE, Optional.of(store));
+  }
+
+  private static Warehouse open(
+      String at, Path folder, String place, Optional<LakeSettings.Store> store) throws IOException {
     EngineSettings engine =
         new EngineSettings(
             at, Optional.of(home()), "1g", Map.of("spark.sql.shuffle.partitions", "1"));
     Warehouse lake =
         Warehouses.open(
             new LakeSettings(
-                "file:" + folder.resolve("tables"),
-                Optional.empty(),
+                place,
+                store,
                 new DatabaseSettings(
                     "jdbc:h2:mem:" + folder.getFileName() + ";DB_CLOSE_DELAY=-1",
                     Optional.of("sa"),

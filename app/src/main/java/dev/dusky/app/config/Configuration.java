@@ -22,6 +22,7 @@ import java.util.Optional;
  * A whole {@code dusky.yaml}, checked.
  *
  * @param file where it was read from
+ * @param text its text, which has no secrets but names where they are
  * @param warehouse the warehouse
  * @param depots the depots by name
  * @param layouts the layouts by name
@@ -36,6 +37,7 @@ import java.util.Optional;
  */
 public record Configuration(
     Path file,
+    String text,
     WarehouseSettings warehouse,
     Map<String, DepotAddress> depots,
     Map<String, Layout> layouts,
@@ -74,7 +76,7 @@ public record Configuration(
       Node root = new YamlTree(problems).readText(text);
       problems.failIfAny(file);
       Configuration configuration =
-          new ConfigurationReader(file, problems, System.getenv()).read(root);
+          new ConfigurationReader(file, text, problems, System.getenv()).read(root);
       problems.failIfAny(file);
       return configuration;
     } catch (IOException e) {

@@ -40,6 +40,7 @@ final class ConfigurationReader {
   static final String NAME = "[A-Za-z][A-Za-z0-9_-]{0,62}";
 
   private final Path file;
+  private final String text;
   private final ConfigProblems problems;
   private final Secrets secrets;
   private final Map<String, Integer> lines = new HashMap<>();
@@ -47,8 +48,10 @@ final class ConfigurationReader {
 
   private boolean lake;
 
-  ConfigurationReader(Path file, ConfigProblems problems, Map<String, String> environment) {
+  ConfigurationReader(
+      Path file, String text, ConfigProblems problems, Map<String, String> environment) {
     this.file = file;
+    this.text = text;
     this.problems = problems;
     this.secrets = new Secrets(file.toAbsolutePath().getParent(), environment);
   }
@@ -87,6 +90,7 @@ final class ConfigurationReader {
     top.done();
     return new Configuration(
         file,
+        text,
         warehouse,
         depots,
         layouts,

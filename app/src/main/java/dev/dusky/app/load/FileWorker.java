@@ -1,6 +1,6 @@
 package dev.dusky.app.load;
 
-import dev.dusky.app.config.Configuration;
+import dev.dusky.app.workspace.EngineWorkspace;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.dispatch.DispatchPart;
@@ -11,17 +11,10 @@ import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.preview.FittingFeed;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.List;
 
-/**
- * Attempts files on a machine of the engine. The depots of a load stay open for the parts that
- * follow; a part is attempted on the thread that asks.
- */
+/** Attempts files on a machine of the engine. A part is attempted on the thread that asks. */
 public final class FileWorker {
-
-  private static String configured = "";
-  private static Workspace workspace;
 
   private FileWorker() {}
 
@@ -34,7 +27,7 @@ public final class FileWorker {
    */
   public static byte[] run(byte[] order, byte[] part) throws IOException {
     DispatchOrder of = DispatchOrder.read(order);
-    Workspace here = workspace(of);
+    Workspace here = EngineWorkspace.of(of.file(), of.configuration());
     Feed declared = here.configuration().feed(of.feed());
     Feed feed =
         of.tolerance()
@@ -51,17 +44,5 @@ public final class FileWorker {
     } finally {
       reports.forEach(FileReport::close);
     }
-  }
-
-  private static synchronized Workspace workspace(DispatchOrder order) {
-    String wanted = order.file() + "\n" + order.configuration();
-    if (workspace == null || !configured.equals(wanted)) {
-      if (workspace != null) {
-        workspace.close();
-      }
-      workspace = new Workspace(Configuration.read(Path.of(order.file()), order.configuration()));
-      configured = wanted;
-    }
-    return workspace;
   }
 }

@@ -1,5 +1,6 @@
 package dev.dusky.app.load;
 
+import dev.dusky.app.config.Configuration;
 import dev.dusky.app.workspace.RejectDelivery;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.dispatch.DispatchOrder;
@@ -14,9 +15,6 @@ import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.preview.FittingFeed;
 import dev.dusky.core.tally.Tolerance;
-import java.io.IOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BooleanSupplier;
@@ -117,22 +115,16 @@ public final class LoadFeeds {
     if (!onEngine) {
       return Optional.empty();
     }
-    Path file = workspace.configuration().file().toAbsolutePath();
-    try {
-      return Optional.of(
-          new LoadRun.Dispatch(
-              workspace.warehouse().dispatcher(),
-              DispatchOrder.of(
-                  FileWorker.class.getName(),
-                  Files.readString(file),
-                  file.toString(),
-                  feed.name(),
-                  tolerance.map(Tolerance::toString))));
-    } catch (IOException e) {
-      throw Failure.configuration("The configuration " + file + " cannot be read")
-          .because(String.valueOf(e.getMessage()))
-          .from(e);
-    }
+    Configuration configuration = workspace.configuration();
+    return Optional.of(
+        new LoadRun.Dispatch(
+            workspace.warehouse().dispatcher(),
+            DispatchOrder.of(
+                FileWorker.class.getName(),
+                configuration.text(),
+                configuration.file().toAbsolutePath().toString(),
+                feed.name(),
+                tolerance.map(Tolerance::toString))));
   }
 
   /** The feed's policies with what the command line says instead. */

@@ -3,6 +3,7 @@ package dev.dusky.app.workspace;
 import dev.dusky.app.config.Configuration;
 import dev.dusky.core.depot.ArchiveDepot;
 import dev.dusky.core.depot.Depot;
+import dev.dusky.core.dispatch.StoreOrder;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.layout.WorkbookLayout;
 import dev.dusky.core.ledger.LoadKind;
@@ -66,9 +67,20 @@ public final class Workspace implements AutoCloseable {
             .filter(address -> address.holds(lake.place()))
             .findFirst()
             .<WarehouseSettings>map(
-                address -> lake.with(new LakeSettings.Store(address.at(), depot(address.name()))))
+                address ->
+                    lake.with(
+                        new LakeSettings.Store(
+                            address.at(), depot(address.name()), order(address.name()))))
             .orElse(lake)
         : settings;
+  }
+
+  private StoreOrder order(String depot) {
+    return new StoreOrder(
+        StoreWorker.class.getName(),
+        configuration.text(),
+        configuration.file().toAbsolutePath().toString(),
+        depot);
   }
 
   /** The warehouse with its ledger made or brought up to date, dead loads closed. */

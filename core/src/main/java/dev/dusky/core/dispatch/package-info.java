@@ -1,2 +1,2 @@
-/** Attempts at files on other machines: what they are given, and what they report. */
+/** Work on other machines: what they are given, and what they report. */
 package dev.dusky.core.dispatch;

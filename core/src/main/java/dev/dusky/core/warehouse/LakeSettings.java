@@ -1,6 +1,7 @@
 package dev.dusky.core.warehouse;
 
 import dev.dusky.core.depot.Depot;
+import dev.dusky.core.dispatch.StoreOrder;
 import java.util.Optional;
 
 /**
@@ -21,8 +22,9 @@ public record LakeSettings(
    *
    * @param at the location of its root
    * @param depot the depot
+   * @param elsewhere how the engine's machines reach it
    */
-  public record Store(String at, Depot depot) {}
+  public record Store(String at, Depot depot, StoreOrder elsewhere) {}
 
   /** The same with the depot opened. */
   public LakeSettings with(Store opened) {

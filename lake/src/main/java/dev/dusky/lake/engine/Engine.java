@@ -13,6 +13,7 @@ import dev.dusky.core.dispatch.FileReport;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.warehouse.EngineSettings;
+import dev.dusky.core.warehouse.LakeSettings;
 import java.io.BufferedReader;
 import java.io.BufferedWriter;
 import java.io.IOException;
@@ -23,6 +24,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Consumer;
@@ -48,8 +50,12 @@ public final class Engine implements AutoCloseable {
   /** What a session says whose master cannot be reached. */
   private static final String STOPPED = "Cannot call methods on a stopped SparkContext";
 
+  /** The option by which people give the engine another access to the tables' files. */
+  private static final String OWN_ACCESS = "spark.sql.catalog.dusky_tables.io-impl";
+
   private final EngineSettings settings;
   private final EngineLaunch command;
+  private final Optional<LakeSettings.Store> store;
   private final ReentrantLock turn = new ReentrantLock(true);
   private Process process;
   private BufferedWriter requests;
@@ -57,10 +63,15 @@ public final class Engine implements AutoCloseable {
   private EngineWords words;
   private long number;
 
-  /** The engine for the tables at a place, with its libraries where the command finds them. */
-  public Engine(EngineSettings settings, EngineLaunch command) {
+  /**
+   * The engine for the tables at a place, with its libraries where the command finds them.
+   *
+   * @param store the store that the tables are in, unless they are in a folder
+   */
+  public Engine(EngineSettings settings, EngineLaunch command, Optional<LakeSettings.Store> store) {
     this.settings = settings;
     this.command = command;
+    this.store = store;
   }
 
   /** Waits for its turn, and starts the process if there is none. */
@@ -83,8 +94,7 @@ public final class Engine implements AutoCloseable {
         request("attempt")
             .put("worker", order.worker())
             .put("order", Base64.getEncoder().encodeToString(order.bytes()));
-    ArrayNode classes = request.putArray("classes");
-    ProgramClasses.ALL.forEach(classes::add);
+    putProgram(request);
     ArrayNode all = request.putArray("parts");
     parts.forEach(part -> all.add(Base64.getEncoder().encodeToString(part.bytes())));
     List<List<FileReport>> reports = new ArrayList<>();
@@ -129,6 +139,25 @@ public final class Engine implements AutoCloseable {
       throw unusable(
           "it is version %s, and %s is needed".formatted(version, EngineSettings.VERSION));
     }
+    if (!settings.options().containsKey(OWN_ACCESS)) {
+      store.ifPresent(this::reach);
+    }
+  }
+
+  /** Lets it reach the store that the tables are in by this program's own client. */
+  private void reach(LakeSettings.Store at) {
+    ObjectNode request =
+        request("store")
+            .put("worker", at.elsewhere().worker())
+            .put("order", Base64.getEncoder().encodeToString(at.elsewhere().bytes()))
+            .put("at", at.at());
+    putProgram(request);
+    ask(request, row -> {});
+  }
+
+  private static void putProgram(ObjectNode request) {
+    ArrayNode classes = request.putArray("classes");
+    ProgramClasses.ALL.forEach(classes::add);
   }
 
   private Failure unusable(String why) {

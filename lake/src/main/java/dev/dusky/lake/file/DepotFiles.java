@@ -1,14 +1,14 @@
 package dev.dusky.lake.file;
 
-import dev.dusky.core.bytes.TemporaryFolder;
 import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.DepotChannel;
+import dev.dusky.core.depot.DepotOutput;
 import dev.dusky.core.depot.StagedFile;
-import java.io.BufferedOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
+import java.nio.ByteBuffer;
+import java.nio.channels.SeekableByteChannel;
 import java.time.Instant;
 import java.util.Iterator;
 import java.util.Optional;
@@ -30,9 +30,6 @@ import org.apache.iceberg.io.SeekableInputStream;
 public final class DepotFiles implements FileIO, StoredFiles {
 
   private static final long serialVersionUID = 1;
-
-  /** Bytes that are read ahead at a time. */
-  private static final int AHEAD = 1 << 18;
 
   private final transient Depot depot;
   private final String at;
@@ -124,7 +121,7 @@ public final class DepotFiles implements FileIO, StoredFiles {
 
     @Override
     public SeekableInputStream newStream() {
-      return new RangedInput(depot, file());
+      return new RangedInput(new DepotChannel(depot, file()));
     }
 
     @Override
@@ -143,7 +140,7 @@ public final class DepotFiles implements FileIO, StoredFiles {
     @Override
     public PositionOutputStream create() {
       try {
-        return new StoredOutput(depot, path);
+        return new StoredOutput(new DepotOutput(depot, path));
       } catch (IOException e) {
         throw new UncheckedIOException(e);
       }
@@ -160,32 +157,22 @@ public final class DepotFiles implements FileIO, StoredFiles {
     }
   }
 
-  /** Reads ranges, some bytes ahead; large reads go past the buffer. */
+  /** Reads a channel, wherever it is asked to. */
   private static final class RangedInput extends SeekableInputStream {
-    private final Depot depot;
-    private final StagedFile file;
-    private byte[] buffer = new byte[0];
-    private long bufferAt;
-    private long position;
+    private final SeekableByteChannel channel;
 
-    RangedInput(Depot depot, StagedFile file) {
-      this.depot = depot;
-      this.file = file;
+    RangedInput(SeekableByteChannel channel) {
+      this.channel = channel;
     }
 
     @Override
-    public long getPos() {
-      return position;
+    public long getPos() throws IOException {
+      return channel.position();
     }
 
     @Override
-    public void seek(long to) {
-      position = to;
-    }
-
-    private int buffered() {
-      long from = position - bufferAt;
-      return from < 0 || from >= buffer.length ? 0 : (int) (buffer.length - from);
+    public void seek(long to) throws IOException {
+      channel.position(to);
     }
 
     @Override
@@ -196,45 +183,25 @@ public final class DepotFiles implements FileIO, StoredFiles {
 
     @Override
     public int read(byte[] to, int start, int length) throws IOException {
-      if (position >= file.size()) {
-        return -1;
-      }
-      if (buffered() == 0) {
-        buffer = depot.bytes(file, position, Math.max(AHEAD, length));
-        bufferAt = position;
-      }
-      int taken = Math.min(length, buffered());
-      System.arraycopy(buffer, (int) (position - bufferAt), to, start, taken);
-      position += taken;
-      return taken;
+      return channel.read(ByteBuffer.wrap(to, start, length));
+    }
+
+    @Override
+    public void close() throws IOException {
+      channel.close();
     }
   }
 
-  /** Writes to a local file, which is stored when the stream is closed. */
+  /** Its stream puts the file into the store when it is closed. */
   private static final class StoredOutput extends CountedOutput {
-    private final Depot depot;
-    private final String path;
-    private final Path local;
 
-    StoredOutput(Depot depot, String path) throws IOException {
-      this(depot, path, TemporaryFolder.newFile(".part"));
-    }
-
-    private StoredOutput(Depot depot, String path, Path local) throws IOException {
-      super(new BufferedOutputStream(Files.newOutputStream(local)));
-      this.depot = depot;
-      this.path = path;
-      this.local = local;
+    StoredOutput(OutputStream out) {
+      super(out);
     }
 
     @Override
     void store(OutputStream written) throws IOException {
-      try {
-        written.close();
-        depot.put(path, local);
-      } finally {
-        Files.deleteIfExists(local);
-      }
+      written.close();
     }
   }
 }

@@ -90,7 +90,7 @@ class EngineTest {
   void librariesThatAreNotThereAreNamedWithTheWayOut() {
     EngineSettings nowhere =
         new EngineSettings("local[1]", Optional.of(folder.resolve("none")), "64m", Map.of());
-    try (Engine engine = new Engine(nowhere, new EngineLaunch("file:/x"))) {
+    try (Engine engine = new Engine(nowhere, new EngineLaunch("file:/x"), Optional.empty())) {
       String said = assertThrows(Failure.class, engine::open).getMessage();
       assertTrue(said.contains("engine --install"), said);
       assertThrows(Failure.class, engine::open, "the turn was given back");

@@ -51,7 +51,8 @@ final class FakeEngine {
   static Engine in(Path folder, List<String> lines) throws IOException {
     return new Engine(
         new EngineSettings("local[1]", Optional.of(home(folder, lines)), "64m", Map.of()),
-        new EngineLaunch("file:" + folder.resolve("tables")));
+        new EngineLaunch("file:" + folder.resolve("tables")),
+        Optional.empty());
   }
 
   private static Path home(Path folder, List<String> lines) throws IOException {
