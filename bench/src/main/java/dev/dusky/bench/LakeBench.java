@@ -80,7 +80,7 @@ final class LakeBench {
 
   private void rehearse(Warehouse lake) {
     Feed feed = BenchFeed.of("rehearsed" + ++turn, file.getFileName().toString(), TABLE);
-    Rehearsal rehearsal = new Rehearsal(lake.ledger(), lake.tables());
+    Rehearsal rehearsal = new Rehearsal(lake.ledger(), lake.tables(), false);
     try (var depot = BenchDepots.directory(file.getParent())) {
       check(
           new FeedLoader(

@@ -42,8 +42,7 @@ final class DetachedLakeTable implements DetachedTable {
             name.toString());
   }
 
-  @Override
-  public TableShape shape() {
+  private TableShape shape() {
     return LakeTypes.shape(name, table.schema());
   }
 

@@ -37,12 +37,19 @@ final class LakeAdoptedRows implements AdoptedRows {
 
   @Override
   public void adopt(List<String> written) {
-    for (String file : written) {
-      try {
-        files.add((DataFile) ContentFileParser.fromJson(JSON.readTree(file), table.specs()));
-      } catch (JsonProcessingException e) {
-        throw new IllegalArgumentException("not a data file: " + file, e);
-      }
+    written.forEach(file -> files.add(read(file)));
+  }
+
+  @Override
+  public void drop(List<String> written) {
+    remove(written.stream().map(this::read).toList());
+  }
+
+  private DataFile read(String file) {
+    try {
+      return (DataFile) ContentFileParser.fromJson(JSON.readTree(file), table.specs());
+    } catch (JsonProcessingException e) {
+      throw new IllegalArgumentException("not a data file: " + file, e);
     }
   }
 
@@ -53,12 +60,16 @@ final class LakeAdoptedRows implements AdoptedRows {
 
   @Override
   public void discard() {
+    remove(files);
+  }
+
+  private void remove(List<DataFile> some) {
     access
         .failures()
         .run(
             "Removing what was written of " + name,
             () -> {
-              files.forEach(file -> table.io().deleteFile(file.location()));
+              some.forEach(file -> table.io().deleteFile(file.location()));
               return null;
             });
   }

@@ -420,7 +420,7 @@ abstract class LakeContract {
   void aRehearsalPredictsTheLoadAndWritesNothing() throws Exception {
     Feed feed = feed("rehearsed");
     load(feed, depot(1, 5), files);
-    Rehearsal rehearsal = new Rehearsal(ledger, tables(files));
+    Rehearsal rehearsal = new Rehearsal(ledger, tables(files), false);
     LoadResult predicted =
         new FeedLoader(
                 rehearsal.ledger((file, outcome, rejects) -> {}),

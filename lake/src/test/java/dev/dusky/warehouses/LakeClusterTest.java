@@ -105,8 +105,7 @@ class LakeClusterTest extends MergeTesting {
   @Test
   void aMachineThatIsLostWhileItReadsChangesNothingInTheResult(@TempDir Path folder)
       throws IOException {
-    LoadOnEngine.check(
-        warehouse, TableStore.PLACE + " " + endpoint, folder, "cluster_read", true);
+    LoadOnEngine.check(warehouse, TableStore.PLACE + " " + endpoint, folder, "cluster_read", true);
   }
 
   @Test

@@ -262,7 +262,8 @@ class AttemptsTest {
       List<String> rows = loading.rows();
       Map<String, String> foretold = new TreeMap<>();
       List<String> told = new ArrayList<>();
-      Rehearsal rehearsal = new Rehearsal(loading.warehouse.ledger(), loading.warehouse.tables());
+      Rehearsal rehearsal =
+          new Rehearsal(loading.warehouse.ledger(), loading.warehouse.tables(), false);
       new FeedLoader(
               rehearsal.ledger((file, outcome, rejects) -> told.add(file.path())),
               rehearsal.tables(),

@@ -104,7 +104,7 @@ abstract class WarehouseTesting {
 
   /** A loader that rehearses. */
   static FeedLoader rehearsing(Warehouse target, RejectTaker taker, LoadRun run) {
-    Rehearsal rehearsal = new Rehearsal(target.ledger(), target.tables());
+    Rehearsal rehearsal = new Rehearsal(target.ledger(), target.tables(), false);
     return new FeedLoader(rehearsal.ledger(taker), rehearsal.tables(), run);
   }
 

@@ -1,5 +1,6 @@
 package dev.dusky.app.load;
 
+import dev.dusky.app.config.Configuration;
 import dev.dusky.app.workspace.EngineWorkspace;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.dispatch.DispatchOrder;
@@ -10,13 +11,35 @@ import dev.dusky.core.load.DetachedAttempts;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.preview.FittingFeed;
+import dev.dusky.core.rehearse.CountingTable;
+import dev.dusky.core.tables.DetachedTable;
+import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.warehouse.Warehouse;
 import java.io.IOException;
 import java.util.List;
+import java.util.Optional;
 
 /** Attempts files on a machine of the engine. A part is attempted on the thread that asks. */
 public final class FileWorker {
 
   private FileWorker() {}
+
+  /**
+   * Has the files of a feed attempted on the engine's machines.
+   *
+   * @param tolerance the tolerance that replaces the feed's, if one does
+   */
+  static LoadRun.Dispatch dispatch(
+      Configuration configuration, Warehouse warehouse, Feed feed, Optional<Tolerance> tolerance) {
+    return new LoadRun.Dispatch(
+        warehouse.dispatcher(),
+        DispatchOrder.of(
+            FileWorker.class.getName(),
+            configuration.text(),
+            configuration.file().toAbsolutePath().toString(),
+            feed.name(),
+            tolerance.map(Tolerance::toString)));
+  }
 
   /**
    * Attempts a part.
@@ -38,11 +61,17 @@ public final class FileWorker {
         LoadRun.of(feed, here.depot(feed), new LoadListener() {}, () -> false)
             .withFitting(new FittingFeed(here.configuration().feedsOf(feed)));
     List<FileReport> reports =
-        new DetachedAttempts(run, here.detached(feed, of.table()), of).run(DispatchPart.read(part));
+        new DetachedAttempts(run, table(here, feed, of), of).run(DispatchPart.read(part));
     try {
       return FileReport.bytes(reports);
     } finally {
       reports.forEach(FileReport::close);
     }
+  }
+
+  private static DetachedTable table(Workspace here, Feed feed, DispatchOrder order) {
+    return order.table().equals(CountingTable.DESCRIPTION)
+        ? new CountingTable()
+        : here.detached(feed, order.table());
   }
 }

@@ -1,9 +1,7 @@
 package dev.dusky.app.load;
 
-import dev.dusky.app.config.Configuration;
 import dev.dusky.app.workspace.RejectDelivery;
 import dev.dusky.app.workspace.Workspace;
-import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.expect.VolumePolicy;
 import dev.dusky.core.failure.Failure;
@@ -100,7 +98,7 @@ public final class LoadFeeds {
         LoadRun.of(feed, workspace.depot(feed), listener.of(feed), stopped)
             .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)))
             .withSelection(files.selection(feed))
-            .withDispatch(dispatch(feed));
+            .withDispatch(onEngine ? Optional.of(dispatch(feed)) : Optional.empty());
     LoadResult result =
         new FeedLoader(workspace.warehouse().ledger(), workspace.warehouse().tables(), run)
             .run(workspace.start(feed));
@@ -110,21 +108,8 @@ public final class LoadFeeds {
     return result;
   }
 
-  /** Where the feed's files are attempted, if not here. */
-  private Optional<LoadRun.Dispatch> dispatch(Feed feed) {
-    if (!onEngine) {
-      return Optional.empty();
-    }
-    Configuration configuration = workspace.configuration();
-    return Optional.of(
-        new LoadRun.Dispatch(
-            workspace.warehouse().dispatcher(),
-            DispatchOrder.of(
-                FileWorker.class.getName(),
-                configuration.text(),
-                configuration.file().toAbsolutePath().toString(),
-                feed.name(),
-                tolerance.map(Tolerance::toString))));
+  private LoadRun.Dispatch dispatch(Feed feed) {
+    return FileWorker.dispatch(workspace.configuration(), workspace.warehouse(), feed, tolerance);
   }
 
   /** The feed's policies with what the command line says instead. */

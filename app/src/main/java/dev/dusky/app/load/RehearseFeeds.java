@@ -19,6 +19,7 @@ import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.BooleanSupplier;
 import java.util.function.Function;
 
@@ -47,11 +48,18 @@ public final class RehearseFeeds {
 
   private final Workspace workspace;
   private final BooleanSupplier stopped;
+  private final boolean onEngine;
 
-  /** Rehearsals in that workspace; they end once {@code stopped} is true. */
-  public RehearseFeeds(Workspace workspace, BooleanSupplier stopped) {
+  /**
+   * Rehearsals in that workspace.
+   *
+   * @param stopped asked between batches; rehearsals end once it is true
+   * @param onEngine whether files are attempted on the warehouse's engine
+   */
+  public RehearseFeeds(Workspace workspace, BooleanSupplier stopped, boolean onEngine) {
     this.workspace = workspace;
     this.stopped = stopped;
+    this.onEngine = onEngine;
   }
 
   /** Rehearses a feed. */
@@ -59,10 +67,11 @@ public final class RehearseFeeds {
     ProblemGroups groups = new ProblemGroups();
     Map<String, Long> read = new HashMap<>();
     Tables tables = workspace.bareWarehouse().tables();
-    Rehearsal rehearsal = new Rehearsal(workspace.bareWarehouse().ledger(), tables);
+    Rehearsal rehearsal = new Rehearsal(workspace.bareWarehouse().ledger(), tables, onEngine);
     LoadRun run =
         LoadRun.of(feed, workspace.depot(feed), listener.apply(feed), stopped)
-            .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)));
+            .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)))
+            .withDispatch(onEngine ? Optional.of(dispatch(feed)) : Optional.empty());
     LoadResult result =
         new FeedLoader(
                 rehearsal.ledger(
@@ -81,6 +90,11 @@ public final class RehearseFeeds {
                     new Group(g, g.paths().stream().mapToLong(p -> read.getOrDefault(p, 0L)).sum()))
             .toList();
     return new Rehearsed(feed, result, unjudged, found, tables.rules(feed.into()));
+  }
+
+  private LoadRun.Dispatch dispatch(Feed feed) {
+    return FileWorker.dispatch(
+        workspace.configuration(), workspace.bareWarehouse(), feed, Optional.empty());
   }
 
   private static void collect(

@@ -12,6 +12,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -57,11 +58,7 @@ final class LoadCommand extends DuskyCommand {
   @Option(names = "--any-volume", description = "Refuse no file because its volume is unusual.")
   boolean anyVolume;
 
-  @Option(
-      names = "--on",
-      paramLabel = "WHERE",
-      description = "Where files are read: engine, on the machines of the warehouse's engine.")
-  String on;
+  @Mixin ReadingPlace place = new ReadingPlace();
 
   @Option(names = "--verbose", description = "List every file, however many there are.")
   boolean verbose;
@@ -79,18 +76,10 @@ final class LoadCommand extends DuskyCommand {
               stop::requested,
               Optional.ofNullable(tolerance).map(LoadFeeds::tolerance),
               anyVolume,
-              onEngine());
+              place.engine());
       boolean clean = loads.run(files);
       new Alerts(workspace, screen::remark).settle(files.feeds(), List.of());
       return clean ? 0 : ExitCode.of(Failure.Kind.FILE);
     }
-  }
-
-  private boolean onEngine() {
-    if (on != null && !on.equals("engine")) {
-      throw Failure.usage("--on cannot be '" + on + "'")
-          .hint("Write --on engine, or leave it out to read the files on this machine");
-    }
-    return on != null;
   }
 }

@@ -12,6 +12,7 @@ import dev.dusky.core.feed.Feed;
 import java.util.ArrayList;
 import java.util.List;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -24,6 +25,7 @@ import picocli.CommandLine.Parameters;
       "Examples:",
       "  dusky rehearse               what 'dusky load' would do now",
       "  dusky rehearse collections   one feed",
+      "  dusky rehearse --on engine   read the files on the machines of the engine",
       "",
       "The landing table checks the rows, keys and constraints included, in a transaction",
       "that is rolled back. The tally is that of the load. Exits with 1 if",
@@ -33,6 +35,8 @@ final class RehearseCommand extends DuskyCommand {
 
   @Parameters(paramLabel = "FEED", arity = "0..*", description = "The feeds; all if none.")
   List<String> feeds = new ArrayList<>();
+
+  @Mixin ReadingPlace place = new ReadingPlace();
 
   @Option(names = "--verbose", description = "List every file, however many there are.")
   boolean verbose;
@@ -44,7 +48,7 @@ final class RehearseCommand extends DuskyCommand {
         LoadReport loads = LoadReport.rehearsal(screen, verbose)) {
       boolean clean = true;
       RehearsalReport report = new RehearsalReport(screen, workspace.configuration());
-      RehearseFeeds rehearsals = new RehearseFeeds(workspace, stop::requested);
+      RehearseFeeds rehearsals = new RehearseFeeds(workspace, stop::requested, place.engine());
       for (Feed feed : workspace.configuration().feedsOrAll(feeds)) {
         Rehearsed rehearsed = rehearsals.run(feed, loads::of);
         loads.loaded(rehearsed.result());

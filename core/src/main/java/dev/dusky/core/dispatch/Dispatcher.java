@@ -1,6 +1,7 @@
 package dev.dusky.core.dispatch;
 
 import java.util.List;
+import java.util.function.BooleanSupplier;
 
 /**
  * Attempts files on the machines of an engine. What an attempt writes belongs to no table until the
@@ -12,8 +13,11 @@ public interface Dispatcher {
    * Attempts files.
    *
    * @param parts the files, divided into what one machine attempts at a time
+   * @param stopped asked meanwhile; once it says true the attempts are given up
    * @return the reports of each part, in the order of its files
-   * @throws dev.dusky.core.failure.Failure of kind WAREHOUSE if the engine cannot do it
+   * @throws dev.dusky.core.failure.Failure of kind WAREHOUSE if the engine cannot do it, of kind
+   *     INTERRUPTED if the attempts were stopped
    */
-  List<List<FileReport>> run(DispatchOrder order, List<DispatchPart> parts);
+  List<List<FileReport>> run(
+      DispatchOrder order, List<DispatchPart> parts, BooleanSupplier stopped);
 }

@@ -65,6 +65,26 @@ public record FileOutcome(
         drifts);
   }
 
+  /** What becomes of a file that could be posted, but has the content of a posted one. */
+  public FileOutcome asTwinOf(FileEntry original) {
+    return new FileOutcome(
+        FileState.TWIN,
+        Tally.twin(tally.read()),
+        storedBytes,
+        contentBytes,
+        fingerprint,
+        elapsed,
+        Optional.of(original),
+        "same content as %s, posted in load %d"
+            .formatted(original.path(), original.loadId().orElseThrow()),
+        preamble,
+        expectedRows,
+        totals.stream().map(ControlTotal::asDuplicate).toList(),
+        nulls,
+        Repeats.NONE,
+        drifts);
+  }
+
   /** The same for a file that is refused although nothing is wrong with it. */
   public FileOutcome refusedFor(String why) {
     return new FileOutcome(

@@ -2,25 +2,25 @@ package dev.dusky.core.load;
 
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.dispatch.DispatchOrder;
-import dev.dusky.core.dispatch.DispatchPart;
 import dev.dusky.core.dispatch.DispatchPart.Assigned;
 import dev.dusky.core.dispatch.FileReport;
 import dev.dusky.core.ledger.FileClaim;
+import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
-import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.GroupClaim;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.RunningLoad;
+import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tables.AdoptedRows;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tally.Tally;
 import java.time.Duration;
 import java.util.ArrayList;
-import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 
 /**
  * Claims files, has them attempted on other machines, and enters what those report. All files of a
@@ -34,20 +34,32 @@ final class DispatchReader {
   private final RunningLoad load;
   private final Tables tables;
   private final GrowingFeed growing;
+  private final Function<String, Optional<FileEntry>> posted;
 
+  /**
+   * A reader for one load.
+   *
+   * @param posted the posted file with a fingerprint, if the ledger has one
+   */
   DispatchReader(
-      LoadRun run, LoadStart start, RunningLoad load, Tables tables, GrowingFeed growing) {
+      LoadRun run,
+      LoadStart start,
+      RunningLoad load,
+      Tables tables,
+      GrowingFeed growing,
+      Function<String, Optional<FileEntry>> posted) {
     this.run = run;
     this.dispatch = run.dispatch().orElseThrow();
     this.start = start;
     this.load = load;
     this.tables = tables;
     this.growing = growing;
+    this.posted = posted;
   }
 
   /**
    * Reads files; empty if they have to be processed one by one: because another load enters one of
-   * them, because the table has to grow first, or because one is a twin of another.
+   * them, or because one needs the ledger: the table has to grow first, or it cannot be opened.
    *
    * @param before the tally of the load's files before these; each file is judged by itself here
    */
@@ -92,51 +104,46 @@ final class DispatchReader {
         dispatch.order().in(load.id(), start.at(), growing.allGrown(), rows.table());
     List<Assigned> assigned = new ArrayList<>();
     claims.forEach((file, claim) -> assigned.add(new Assigned(file, claim.fileId())));
-    List<FileReport> reports =
-        dispatch.dispatcher().run(order, DispatchPart.divide(assigned)).stream()
-            .flatMap(List::stream)
-            .toList();
-    try {
-      reports.forEach(report -> rows.adopt(report.written()));
-      return settle(files, claims, reports.iterator());
+    try (DispatchBatch batch = new DispatchBatch(run, order, rows, posted)) {
+      return batch.attempt(assigned)
+          ? Optional.of(files.stream().map(file -> settle(file, claims.get(file), batch)).toList())
+          : Optional.empty();
     } finally {
-      reports.forEach(FileReport::close);
       claims.values().forEach(FileClaim::close);
     }
   }
 
-  private Optional<List<FileResult>> settle(
-      List<StagedFile> files, Map<StagedFile, FileClaim> claims, Iterator<FileReport> reports) {
-    List<FileResult> results = new ArrayList<>();
-    for (StagedFile file : files) {
-      FileClaim claim = claims.get(file);
-      if (claim == null) {
-        results.add(FileResult.held(file, Duration.ZERO));
-        continue;
-      }
-      FileReport report = reports.next();
-      if (report.outcome().isEmpty() || twin(claim, report.outcome().get())) {
-        return Optional.empty();
-      }
-      FileOutcome outcome = report.outcome().get();
-      claim.settle(outcome, report.rejects());
-      results.add(
-          new FileResult(
-              file,
-              outcome.state(),
-              outcome.tally(),
-              outcome.elapsed(),
-              outcome.message(),
-              report.rejects().count(),
-              outcome.totals(),
-              outcome.repeats().seen().orElse(0L),
-              outcome.drifts()));
+  private static FileResult settle(StagedFile file, FileClaim claim, DispatchBatch batch) {
+    if (claim == null) {
+      return FileResult.held(file, Duration.ZERO);
     }
-    return Optional.of(results);
+    FileReport report = batch.report(file);
+    FileOutcome outcome = report.outcome().orElseThrow();
+    if (batch.isTwin(file)) {
+      FileEntry original =
+          batch
+              .postedBefore(file)
+              .or(() -> outcome.fingerprint().flatMap(claim::twinOf))
+              .orElseThrow();
+      try (RejectSpool none = new RejectSpool()) {
+        return settle(file, claim, outcome.asTwinOf(original), none);
+      }
+    }
+    return settle(file, claim, outcome, report.rejects());
   }
 
-  private static boolean twin(FileClaim claim, FileOutcome outcome) {
-    return outcome.state() == FileState.POSTED
-        && outcome.fingerprint().flatMap(claim::twinOf).isPresent();
+  private static FileResult settle(
+      StagedFile file, FileClaim claim, FileOutcome outcome, RejectSpool rejects) {
+    claim.settle(outcome, rejects);
+    return new FileResult(
+        file,
+        outcome.state(),
+        outcome.tally(),
+        outcome.elapsed(),
+        outcome.message(),
+        rejects.count(),
+        outcome.totals(),
+        outcome.repeats().seen().orElse(0L),
+        outcome.drifts());
   }
 }

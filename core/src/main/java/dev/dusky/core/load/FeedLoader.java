@@ -221,7 +221,14 @@ public final class FeedLoader {
                   FeedLoader.this::add);
       BiFunction<List<KnownFile>, Tally, Optional<PendingGroup>> reading =
           run.dispatch().isPresent()
-              ? new DispatchReader(run, start, load, tables, growing)::read
+              ? new DispatchReader(
+                      run,
+                      start,
+                      load,
+                      tables,
+                      growing,
+                      content -> ledger.twin(run.feed().name(), content))
+                  ::read
               : new GroupReader(run, start, load, tables, growing, repeats)::read;
       return new GroupScheduler(
           new SmallFiles(run, growing.feed()),

@@ -7,9 +7,7 @@ import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.repeat.RepeatPolicy;
-import dev.dusky.core.tally.ControlTotal;
 import dev.dusky.core.tally.Tally;
-import java.math.BigDecimal;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
@@ -42,8 +40,12 @@ final class FileSettlement {
   /** Posts the file. */
   FileResult post(FileContent content, RejectSpool rejects) {
     task.posting().change().post();
-    return settle(
-        outcome(FileState.POSTED, found.posted(), content, Optional.empty(), ""), rejects);
+    return settle(read(content), rejects);
+  }
+
+  /** The outcome of a file that can be posted. */
+  private FileOutcome read(FileContent content) {
+    return outcome(FileState.POSTED, found.posted(), content, "");
   }
 
   /** Enters the file as one whose content was posted before. */
@@ -51,19 +53,8 @@ final class FileSettlement {
     if (!task.posting().undo()) {
       return held();
     }
-    String message =
-        "same content as %s, posted in load %d".formatted(original.path(), original.loadId().get());
-    found.totals =
-        found.totals.stream()
-            .map(
-                t ->
-                    new ControlTotal(
-                        t.column(), BigDecimal.ZERO, BigDecimal.ZERO, t.all(), t.expected()))
-            .toList();
-    FileOutcome outcome =
-        outcome(FileState.TWIN, Tally.twin(found.read), content, Optional.of(original), message);
     try (RejectSpool none = new RejectSpool()) {
-      return settle(outcome, none);
+      return settle(read(content).asTwinOf(original), none);
     }
   }
 
@@ -72,8 +63,7 @@ final class FileSettlement {
     if (!task.posting().undo()) {
       return held();
     }
-    return settle(
-        outcome(FileState.REFUSED, found.refused(), content, Optional.empty(), message), rejects);
+    return settle(outcome(FileState.REFUSED, found.refused(), content, message), rejects);
   }
 
   /** Refuses a file of which no row was read. */
@@ -105,12 +95,7 @@ final class FileSettlement {
     return FileResult.held(file, elapsed());
   }
 
-  private FileOutcome outcome(
-      FileState state,
-      Tally tally,
-      FileContent content,
-      Optional<FileEntry> twinOf,
-      String message) {
+  private FileOutcome outcome(FileState state, Tally tally, FileContent content, String message) {
     return new FileOutcome(
         state,
         tally,
@@ -118,7 +103,7 @@ final class FileSettlement {
         content.contentBytes(),
         found.fingerprint,
         elapsed(),
-        twinOf,
+        Optional.empty(),
         message,
         found.preamble,
         controls.expectedRows(),
@@ -161,7 +146,7 @@ final class FileSettlement {
         elapsed(),
         message,
         rejectsKept,
-        found.totals,
+        outcome.totals(),
         entered ? outcome.repeats().seen().orElse(0L) : 0,
         entered ? outcome.drifts() : List.of());
   }

@@ -24,14 +24,20 @@ public final class Rehearsal {
 
   private final LoadLedger ledger;
   private final Tables tables;
+  private final boolean elsewhere;
   private final boolean booked;
   private final List<GrownColumn> planned = new ArrayList<>();
   private Optional<TableShape> planShape = Optional.empty();
   private boolean missing;
   private boolean judged = true;
 
-  /** A rehearsal against that ledger and those tables. */
-  public Rehearsal(LoadLedger ledger, Tables tables) {
+  /**
+   * A rehearsal against that ledger and those tables.
+   *
+   * @param elsewhere whether other machines attempt the files
+   */
+  public Rehearsal(LoadLedger ledger, Tables tables, boolean elsewhere) {
+    this.elsewhere = elsewhere;
     this.ledger = ledger;
     this.tables = tables;
     this.booked = ledger.exists();
@@ -53,6 +59,11 @@ public final class Rehearsal {
 
   Tables realTables() {
     return tables;
+  }
+
+  /** Whether other machines attempt the files. */
+  boolean elsewhere() {
+    return elsewhere;
   }
 
   /** Whether the ledger exists. */

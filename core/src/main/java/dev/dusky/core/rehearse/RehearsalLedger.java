@@ -10,6 +10,7 @@ import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.ledger.GroupClaim;
 import dev.dusky.core.ledger.LoadLedger;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
@@ -141,6 +142,12 @@ public final class RehearsalLedger implements LoadLedger {
     }
 
     @Override
+    public Optional<GroupClaim> claimTogether(
+        List<StagedFile> staged, List<Optional<FileEntry>> known) {
+      return rehearsal.elsewhere() ? Optional.of(new Together()) : Optional.empty();
+    }
+
+    @Override
     public Optional<FileClaim> claimAgain(StagedFile file) {
       return claim(file, Optional.empty());
     }
@@ -164,6 +171,30 @@ public final class RehearsalLedger implements LoadLedger {
     @Override
     public void close() {
       trial.close();
+    }
+
+    /** Files that other machines attempt. */
+    private final class Together implements GroupClaim {
+
+      @Override
+      public Transaction transaction() {
+        return trial;
+      }
+
+      @Override
+      public Optional<FileClaim> of(StagedFile file) {
+        return Optional.of(new Claim(file, --files));
+      }
+
+      @Override
+      public boolean post() {
+        return true; // nothing is entered
+      }
+
+      @Override
+      public void close() {
+        // Nothing is held.
+      }
     }
 
     /** All files of a load that replaces what is there. */

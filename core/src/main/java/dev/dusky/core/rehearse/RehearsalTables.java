@@ -5,6 +5,7 @@ import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
 import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.AdoptedRows;
 import dev.dusky.core.tables.FormerRows;
 import dev.dusky.core.tables.GroupChange;
 import dev.dusky.core.tables.LandedRows;
@@ -94,6 +95,13 @@ final class RehearsalTables implements Tables {
   @Override
   public GroupChange changes(Transaction transaction, Landing landing, long loadId) {
     throw new IllegalStateException("a rehearsal claims files one by one");
+  }
+
+  @Override
+  public AdoptedRows adopted(Transaction transaction, TableName table) {
+    return rehearsal.judged()
+        ? new RehearsedRows(real.adopted(transaction, table))
+        : new CountedRows();
   }
 
   @Override

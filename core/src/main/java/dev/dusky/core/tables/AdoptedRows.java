@@ -11,6 +11,9 @@ public interface AdoptedRows {
   /** Takes data files, as {@link DetachedChange#finish} names them. */
   void adopt(List<String> written);
 
+  /** Removes data files instead of taking them. */
+  void drop(List<String> written);
+
   /** Makes the rows part of the table, within the transaction. */
   void send();
 

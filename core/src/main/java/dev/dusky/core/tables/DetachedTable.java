@@ -1,13 +1,9 @@
 package dev.dusky.core.tables;
 
 import dev.dusky.core.feed.Feed;
-import dev.dusky.core.table.TableShape;
 
 /** A landing table on a machine that has no connection to the ledger. */
 public interface DetachedTable {
-
-  /** Its columns. */
-  TableShape shape();
 
   /** Starts a change of rows that another process commits. */
   DetachedChange change(Feed feed, long loadId);

@@ -23,4 +23,9 @@ public record ControlTotal(
   public BigDecimal all() {
     return loaded.add(others).add(duplicate);
   }
+
+  /** The same for a file whose rows are in the table already. */
+  public ControlTotal asDuplicate() {
+    return new ControlTotal(column, BigDecimal.ZERO, BigDecimal.ZERO, all(), expected);
+  }
 }

@@ -27,6 +27,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.ReentrantLock;
+import java.util.function.BooleanSupplier;
 import java.util.function.Consumer;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -46,6 +47,8 @@ public final class Engine implements AutoCloseable {
           .build();
 
   private static final int GRACE_SECONDS = 10;
+
+  private static final int POLL_MILLIS = 5;
 
   /** What a session says whose master cannot be reached. */
   private static final String STOPPED = "Cannot call methods on a stopped SparkContext";
@@ -88,8 +91,13 @@ public final class Engine implements AutoCloseable {
     }
   }
 
-  /** Attempts files for a load; a list of reports for each part. */
-  List<List<FileReport>> attempt(DispatchOrder order, List<DispatchPart> parts) {
+  /**
+   * Attempts files for a load; a list of reports for each part.
+   *
+   * @param stopped once it says true the process is ended, and with it the attempts
+   */
+  List<List<FileReport>> attempt(
+      DispatchOrder order, List<DispatchPart> parts, BooleanSupplier stopped) {
     ObjectNode request =
         request("attempt")
             .put("worker", order.worker())
@@ -107,7 +115,8 @@ public final class Engine implements AutoCloseable {
             } catch (IOException e) {
               throw new UncheckedIOException(e);
             }
-          });
+          },
+          stopped);
     }
     return reports;
   }
@@ -177,6 +186,10 @@ public final class Engine implements AutoCloseable {
    * @throws EngineRefusal if the engine refuses it
    */
   JsonNode ask(ObjectNode request, Consumer<JsonNode> rows) {
+    return ask(request, rows, () -> false);
+  }
+
+  private JsonNode ask(ObjectNode request, Consumer<JsonNode> rows, BooleanSupplier stopped) {
     request.put("id", ++number);
     long began = System.nanoTime();
     try {
@@ -187,6 +200,7 @@ public final class Engine implements AutoCloseable {
       throw ended(e);
     }
     while (true) {
+      awaitAnswer(stopped);
       JsonNode answer = next();
       if (answer.has("failed")) {
         if (answer.path("failed").asText().startsWith(STOPPED)) {
@@ -201,6 +215,25 @@ public final class Engine implements AutoCloseable {
         return answer;
       }
       rows.accept(answer);
+    }
+  }
+
+  /** Waits until it answers or ends, unless that is not wanted any more. */
+  private void awaitAnswer(BooleanSupplier stopped) {
+    try {
+      while (!answers.ready() && !process.waitFor(POLL_MILLIS, TimeUnit.MILLISECONDS)) {
+        if (stopped.getAsBoolean()) {
+          process.destroy();
+          stop();
+          throw Failure.of(Failure.Kind.INTERRUPTED, "Stopped while the engine was at work")
+              .hint("Nothing of it was entered; run the command again to continue");
+        }
+      }
+    } catch (IOException e) {
+      throw ended(e);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw Failure.of(Failure.Kind.INTERRUPTED, "Stopped while the engine was at work").from(e);
     }
   }
 

@@ -62,9 +62,9 @@ public final class EngineSessions implements AutoCloseable {
    * @param refused what the engine refuses, as a failure
    */
   public Dispatcher dispatcher(Function<EngineRefusal, Failure> refused) {
-    return (order, parts) -> {
+    return (order, parts, stopped) -> {
       try {
-        return engine.attempt(order, parts);
+        return engine.attempt(order, parts, stopped);
       } catch (EngineRefusal e) {
         throw refused.apply(e);
       }

@@ -5,6 +5,8 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.dispatch.DispatchOrder;
+import dev.dusky.core.dispatch.DispatchPart;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableName;
@@ -41,6 +43,23 @@ class EngineTest {
 
   private Engine engine(String... lines) throws Exception {
     return FakeEngine.in(folder, List.of(lines));
+  }
+
+  @Test
+  void attemptsAreGivenUpOnceThatIsAskedFor() throws Exception {
+    try (Engine engine = engine(READY, "", "{}")) {
+      int[] asked = {0};
+      Failure stopped =
+          assertThrows(
+              Failure.class,
+              () ->
+                  engine.attempt(
+                      DispatchOrder.of("Worker", "", "dusky.yaml", "milk", Optional.empty()),
+                      List.of(new DispatchPart(List.of())),
+                      () -> ++asked[0] > 3));
+      assertEquals(Failure.Kind.INTERRUPTED, stopped.kind());
+      assertFalse(engine.alive());
+    }
   }
 
   @ParameterizedTest

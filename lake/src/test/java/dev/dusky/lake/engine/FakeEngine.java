@@ -14,7 +14,8 @@ import javax.tools.ToolProvider;
 
 /**
  * A process in place of the engine's. It says its first line, and the next ones as answers to one
- * request each, whatever that is; behind the last it ends, with a last word on its standard error.
+ * request each, whatever that is, an empty line as none; behind the last it ends, with a last word
+ * on its standard error.
  */
 final class FakeEngine {
 
@@ -36,7 +37,8 @@ final class FakeEngine {
           BufferedReader requests = new BufferedReader(new InputStreamReader(System.in));
           System.out.println(lines.next());
           while (lines.hasNext() && requests.readLine() != null) {
-            for (String answer : lines.next().split(" && ")) {
+            String next = lines.next();
+            for (String answer : next.isEmpty() ? new String[0] : next.split(" && ")) {
               System.out.println(answer);
             }
           }
