@@ -5,12 +5,19 @@ import dev.dusky.lake.engine.EngineRefusal;
 import dev.dusky.lake.pointer.PointerFailure;
 import dev.dusky.warehouses.connection.Database;
 import java.sql.SQLException;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.function.BiFunction;
 import java.util.function.Supplier;
+import java.util.regex.Pattern;
 import org.apache.iceberg.exceptions.NotFoundException;
 
 /** Turns what the table format's library and the store report into failures. */
 final class LakeFailures {
+
+  /** What the library says of a change that would be older than the one before. */
+  private static final Pattern CLOCK =
+      Pattern.compile("Expected sorted snapshot log|[Ii]nvalid (snapshot|update) timestamp");
 
   private final BiFunction<String, SQLException, Failure> refusals;
 
@@ -40,6 +47,9 @@ final class LakeFailures {
     } catch (Failure e) {
       throw e;
     } catch (RuntimeException e) {
+      if (CLOCK.matcher(String.valueOf(e.getMessage())).find()) {
+        throw behind(doing + " stopped").from(e);
+      }
       throw Failure.warehouse(doing + " stopped")
           .because(reason(e))
           .hint("Nothing was changed; try again once the cause is removed")
@@ -49,10 +59,22 @@ final class LakeFailures {
 
   /** What the engine refused. */
   Failure refused(String doing, EngineRefusal e) {
+    if (CLOCK.matcher(String.valueOf(e.getMessage())).find()) {
+      return behind(doing + " was refused by the engine").from(e);
+    }
     return Failure.warehouse(doing + " was refused by the engine")
         .because(e.getMessage())
         .hint("Correct the rows or the statement. Nothing was changed")
         .from(e);
+  }
+
+  private static Failure behind(String what) {
+    return Failure.warehouse(what)
+        .because(
+            "the table was last changed by a machine whose clock is more than a minute ahead of"
+                + " this one, whose time is "
+                + Instant.now().truncatedTo(ChronoUnit.SECONDS))
+        .hint("Set the clocks of both by a time server. Nothing was changed");
   }
 
   /** What happened, and below it what the store said. */

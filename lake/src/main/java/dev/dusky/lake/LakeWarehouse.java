@@ -6,6 +6,7 @@ import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.dispatch.Dispatcher;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
+import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.merge.Merges;
 import dev.dusky.core.report.ReportEntries;
@@ -26,6 +27,7 @@ import dev.dusky.warehouses.landed.JdbcReversals;
 import dev.dusky.warehouses.merging.JdbcMerges;
 import dev.dusky.warehouses.merging.MergeTables;
 import dev.dusky.warehouses.proofs.JdbcProofs;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.regex.Pattern;
@@ -149,7 +151,18 @@ final class LakeWarehouse implements Warehouse {
 
   @Override
   public List<ProbeStep> probe() {
-    return database.probe();
+    List<ProbeStep> steps = new ArrayList<>(database.probe());
+    steps.addAll(known().steps());
+    return steps;
+  }
+
+  @Override
+  public List<ProbeStep> probe(Feed feed) {
+    return List.of(known().step(feed));
+  }
+
+  private LakeProbe known() {
+    return new LakeProbe(settings, database.database(), catalog, tables.failures());
   }
 
   @Override

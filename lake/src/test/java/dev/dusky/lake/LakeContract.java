@@ -40,9 +40,11 @@ import dev.dusky.warehouses.merging.JdbcMergeTables;
 import dev.dusky.warehouses.posting.JdbcTables;
 import dev.dusky.warehouses.proofs.JdbcProofs;
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.math.BigDecimal;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
@@ -56,6 +58,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 import org.apache.iceberg.CatalogProperties;
@@ -551,6 +554,33 @@ abstract class LakeContract {
           return null;
         });
     assertEquals(1, tidy(false).stream().mapToLong(Tidied::leftovers).sum());
+  }
+
+  @Test
+  void aClockThatIsFarBehindTheLastChangeIsNamed() throws Exception {
+    Feed feed = feed("skewed");
+    MemoryDepot depot = depot(1, 3);
+    load(feed, depot, files);
+    String metadata =
+        database.transact(
+            "Looking", h -> catalog(files).locations(h.getConnection()).get(feed.into()));
+    String text;
+    try (InputStream in = files.newInputFile(metadata).newStream()) {
+      text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
+    }
+    files.deleteFile(metadata);
+    String ahead =
+        Pattern.compile("(timestamp-ms|last-updated-ms)\"\\s*:\\s*(\\d+)")
+            .matcher(text)
+            .replaceAll(at -> at.group(1) + "\":" + (Long.parseLong(at.group(2)) + 3_600_000));
+    try (OutputStream out = files.newOutputFile(metadata).create()) {
+      out.write(ahead.getBytes(StandardCharsets.UTF_8));
+    }
+    depot.with("later.csv", text(9, 1));
+    Failure behind = assertThrows(Failure.class, () -> load(feed, depot, files));
+    assertTrue(
+        behind.getMessage().contains("clock is more than a minute ahead"), behind.toString());
+    assertEquals(3, rows(feed.into()).size());
   }
 
   @Test

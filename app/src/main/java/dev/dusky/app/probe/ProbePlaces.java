@@ -4,6 +4,7 @@ import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
+import dev.dusky.core.feed.Feed;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -56,12 +57,20 @@ public final class ProbePlaces {
     for (String name : chosen) {
       if (name.equals(WAREHOUSE) && !depots.contains(WAREHOUSE)) {
         listener.place(name, WAREHOUSE, workspace.configuration().warehouse().toString());
-        tryAll(name, () -> workspace.bareWarehouse().probe());
+        tryAll(name, this::warehouse);
       } else {
         listener.place(name, "depot " + name, workspace.configuration().depot(name).toString());
         tryAll(name, () -> workspace.depot(name).probe());
       }
     }
+  }
+
+  private List<ProbeStep> warehouse() {
+    List<ProbeStep> steps = new ArrayList<>(workspace.bareWarehouse().probe());
+    for (Feed feed : workspace.configuration().feeds().values()) {
+      steps.addAll(workspace.bareWarehouse().probe(feed));
+    }
+    return steps;
   }
 
   /** How many checks failed. */

@@ -5,6 +5,7 @@ import dev.dusky.core.balance.Proofs;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.dispatch.Dispatcher;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.Feed;
 import dev.dusky.core.ledger.Ledger;
 import dev.dusky.core.merge.Merges;
 import dev.dusky.core.report.ReportEntries;
@@ -70,6 +71,11 @@ public interface Warehouse extends AutoCloseable {
 
   /** The rights to try, one by one. */
   List<ProbeStep> probe();
+
+  /** What can be said of a feed's table, where that is more than what {@code probe} tries. */
+  default List<ProbeStep> probe(Feed feed) {
+    return List.of();
+  }
 
   /** Whether it lives in this process and only one process can use it at a time. */
   boolean embedded();

@@ -47,7 +47,7 @@ public final class EngineLaunch {
     line.add("-XX:-UsePerfData");
     OPENED.forEach(name -> line.add("--add-opens=java.base/" + name + "=ALL-UNNAMED"));
     line.add("-cp");
-    line.add(libraries(settings) + File.pathSeparator + EngineClasses.PLACE);
+    line.add(jars(settings).resolve("*") + File.pathSeparator + EngineClasses.PLACE);
     line.add("dev.dusky.engine.EngineProcess");
     line.add("spark.master=" + settings.at());
     if (!settings.local()) {
@@ -60,12 +60,13 @@ public final class EngineLaunch {
     return line;
   }
 
-  private static String libraries(EngineSettings settings) {
+  /** The folder of the engine's libraries, if they are there. */
+  public static Path jars(EngineSettings settings) {
     Path jars = settings.home().orElseGet(EngineSettings::installed).resolve("jars");
     if (!Files.isDirectory(jars)) {
       throw missing();
     }
-    return jars.resolve("*").toString();
+    return jars;
   }
 
   private static Failure missing() {

@@ -2,6 +2,7 @@ package dev.dusky.lake.type;
 
 import dev.dusky.core.table.PartitionField;
 import java.util.List;
+import java.util.stream.Collectors;
 import org.apache.iceberg.PartitionSpec;
 import org.apache.iceberg.Schema;
 
@@ -25,5 +26,30 @@ public final class LakePartitions {
       }
     }
     return spec.build();
+  }
+
+  /** The fields that a table is divided by, as a feed would declare them. */
+  public static String text(PartitionSpec spec) {
+    return spec.fields().stream()
+        .filter(field -> !field.transform().isVoid())
+        .map(
+            field ->
+                text(field.transform().toString(), spec.schema().findColumnName(field.sourceId())))
+        .collect(Collectors.joining(", "));
+  }
+
+  /** The library writes a number behind the transform: {@code bucket[16]}. */
+  private static String text(String transform, String column) {
+    int number = transform.indexOf('[');
+    if (transform.equals("identity")) {
+      return column;
+    }
+    return number < 0
+        ? "%s(%s)".formatted(transform, column)
+        : "%s(%s, %s)"
+            .formatted(
+                transform.substring(0, number),
+                transform.substring(number + 1, transform.length() - 1),
+                column);
   }
 }
