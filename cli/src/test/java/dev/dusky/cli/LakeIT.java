@@ -4,6 +4,7 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.standin.Faults;
 import dev.dusky.standin.StandIn;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -86,6 +87,44 @@ class LakeIT {
       assertEquals(3, dusky.run("merge").code());
       assertTrue(dusky.run("report").expect(0).out().contains("report.html"));
     }
+  }
+
+  @Test
+  void aStoreThatTakesNoFilesIsNamedAndNothingIsPosted() throws Exception {
+    Path buckets = Files.createDirectories(folder.resolve("buckets"));
+    Files.createDirectories(buckets.resolve("dairy"));
+    try (StandIn store = StandIn.start(buckets, "key", "secret", 0)) {
+      Program dusky =
+          Program.within(folder)
+              .file("key", "key")
+              .file("secret", "secret")
+              .file("out/a.csv", "no,litres\n1,2.5\n")
+              .file(
+                  "dusky.yaml",
+                  config(
+                      "{ tables: \"s3://dairy/tables\", ledger: \"jdbc:h2:file:./ledger\" }",
+                      store.endpoint()));
+      dusky.run("stage", "yard", "out", "--under", "in").expect(0);
+      store.faults().deny(Faults.Right.WRITE);
+      denied(dusky.run("load"));
+      denied(dusky.run("probe", "warehouse"));
+      store.faults().clear();
+      dusky.run("load").expect(0);
+      dusky.file("out/b.csv", "no,litres\n2,2.5\n");
+      dusky.run("stage", "yard", "out", "--under", "in").expect(0);
+      store.faults().deny(Faults.Right.WRITE);
+      denied(dusky.run("load"));
+      store.faults().clear();
+      dusky.run("load").expect(0);
+      dusky.run("balance").expect(0);
+    }
+  }
+
+  private static void denied(Program.Run run) {
+    assertTrue(run.code() > 0, run.all());
+    assertTrue(run.all().contains("denies the right to write objects"), run.all());
+    assertTrue(run.all().contains("s3:PutObject"), run.all());
+    assertFalse(run.all().contains("Exception"), run.all());
   }
 
   @Test

@@ -7,6 +7,7 @@ import dev.dusky.warehouses.connection.Database;
 import java.sql.SQLException;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
+import java.util.Optional;
 import java.util.function.BiFunction;
 import java.util.function.Supplier;
 import java.util.regex.Pattern;
@@ -50,6 +51,14 @@ final class LakeFailures {
       if (CLOCK.matcher(String.valueOf(e.getMessage())).find()) {
         throw behind(doing + " stopped").from(e);
       }
+      Optional<Failure> below = ofStore(e);
+      if (below.isPresent()) {
+        Failure store = below.get();
+        throw Failure.warehouse(doing + " stopped")
+            .because(store.why().isEmpty() ? store.what() : store.what() + ": " + store.why())
+            .hint(store.hint())
+            .from(e);
+      }
       throw Failure.warehouse(doing + " stopped")
           .because(reason(e))
           .hint("Nothing was changed; try again once the cause is removed")
@@ -66,6 +75,18 @@ final class LakeFailures {
         .because(e.getMessage())
         .hint("Correct the rows or the statement. Nothing was changed")
         .from(e);
+  }
+
+  /** The store's own failure, which the library has wrapped. */
+  private static Optional<Failure> ofStore(Throwable e) {
+    for (Throwable cause = e;
+        cause != null && cause.getCause() != cause;
+        cause = cause.getCause()) {
+      if (cause instanceof Failure failure) {
+        return Optional.of(failure);
+      }
+    }
+    return Optional.empty();
   }
 
   private static Failure behind(String what) {

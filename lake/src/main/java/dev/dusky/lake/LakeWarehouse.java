@@ -30,13 +30,9 @@ import dev.dusky.warehouses.proofs.JdbcProofs;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.regex.Pattern;
 
 /** Tables in object storage with a ledger in a database; a load commits both in one transaction. */
 final class LakeWarehouse implements Warehouse {
-
-  private static final Pattern LEDGER =
-      Pattern.compile("\\bdusky\\.|\\biceberg_tables\\b", Pattern.CASE_INSENSITIVE);
 
   private final LakeSettings settings;
   private final JdbcWarehouse database;
@@ -114,7 +110,7 @@ final class LakeWarehouse implements Warehouse {
   /** Statements about the ledger's tables go to its database, all others to the engine. */
   @Override
   public void run(String sql, ResultTaker taker) {
-    if (LEDGER.matcher(sql).find()) {
+    if (StatementPlace.isLedger(sql)) {
       database.run(sql, taker);
     } else {
       new EngineStatement(database.database(), tables, engine("SQL over tables")).run(sql, taker);
