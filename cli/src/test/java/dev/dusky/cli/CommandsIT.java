@@ -273,7 +273,8 @@ class CommandsIT {
     try (StandIn store = Demo.serve(new DemoFolder(folder.resolve("dusky-demo")))) {
       for (String command : commands) {
         if (!command.startsWith("demo")) {
-          program.run(words(command)).expect(0);
+          String words = command.replace(" --directory dusky-demo", "");
+          Program.within(folder.resolve("dusky-demo")).run(words(words)).expect(0);
         }
       }
     }

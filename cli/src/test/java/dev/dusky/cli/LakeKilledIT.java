@@ -22,7 +22,7 @@ import org.junit.jupiter.api.Test;
  */
 class LakeKilledIT extends ProcessTesting {
 
-  private static final int KILLS = Integer.getInteger("lake.kills", 6);
+  private static final int KILLS = Integer.getInteger("lake.kills", 4);
 
   private static final int AT_ONCE = Integer.getInteger("lake.processes", 2);
 

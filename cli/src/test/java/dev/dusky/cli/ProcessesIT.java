@@ -137,9 +137,7 @@ class ProcessesIT extends ProcessTesting {
                   CommandsIT.HEADER
                       + "1,WF1,02/03/2026 05:46,1234.5\n2,WF2,02/03/2026 05:46,spilt\n");
       StringBuilder text = new StringBuilder();
-      for (String command : List.of("load", "balance")) {
-        text.append(speaking.run(command, "collections").all());
-      }
+      text.append(speaking.run("load").all());
       String moment =
           "select cast(collected_at as timestamp with time zone) as m from intake.collection";
       text.append(speaking.run("sql", "--json", moment).all());

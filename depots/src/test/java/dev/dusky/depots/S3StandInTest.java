@@ -9,6 +9,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.bytes.StorageException;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.secret.Secret;
 import dev.dusky.standin.Faults;
@@ -17,10 +18,13 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.Iterator;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.Callable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -74,8 +78,13 @@ class S3StandInTest extends DepotContract {
   @Test
   void listingsGoBeyondAThousandKeys() throws IOException {
     Path one = file("one", new byte[] {1});
-    for (int i = 0; i < 1010; i++) {
-      depot.put("many/" + i, one);
+    try (Uplink uplink = new Uplink(8, Long.MAX_VALUE, sent -> {})) {
+      List<Callable<StagedFile>> puts = new ArrayList<>();
+      for (int i = 0; i < 1010; i++) {
+        String path = "many/" + i;
+        puts.add(() -> depot.put(path, one, uplink));
+      }
+      uplink.all(puts);
     }
     Set<String> seen = new HashSet<>();
     String last = "";

@@ -85,13 +85,13 @@ class SchedulingTest {
   @ParameterizedTest
   @EnumSource(Mode.class)
   void aFailureAtAnyStepLeavesWholeFilesAndTheNextLoadDoesTheRest(Mode mode) {
-    Loading undisturbed = new Loading(feed(), depot(new Random(7), 9), mode);
+    Loading undisturbed = new Loading(feed(), depot(new Random(7), 7), mode);
     undisturbed.run();
     long steps = undisturbed.warehouse.faults().steps();
     assertTrue(steps > 40, steps + " steps");
     for (boolean always : new boolean[] {false, true}) {
       for (long step = 1; step <= steps; step++) {
-        Loading loading = new Loading(feed(), depot(new Random(7), 9), mode);
+        Loading loading = new Loading(feed(), depot(new Random(7), 7), mode);
         loading.warehouse.faults().failAt(step, always);
         try {
           loading.run();
