@@ -21,7 +21,7 @@ class PrintedCommandsIT {
 
   @Test
   void everyStepOfTheTutorialWorksAsItIsPrinted() throws Exception {
-    assertEquals(11, follow(new Program(folder), "first-hour.md"));
+    assertEquals(11, follow(Program.within(folder), "first-hour.md"));
   }
 
   @Test

@@ -48,30 +48,31 @@ class ReplacingIT extends ProcessTesting {
   @Test
   void aReplacementIsRehearsedLoadedShownAndReversed() throws Exception {
     configure("all");
+    Program within = Program.within(folder);
     prices("2026-03-01", 100);
-    dusky.run("load").expect(0);
+    within.run("load").expect(0);
     prices("2026-03-02", 90);
-    Run rehearsed = dusky.run("rehearse").expect(0);
+    Run rehearsed = within.run("rehearse").expect(0);
     assertTrue(rehearsed.out().contains("it would replace 100 rows of 1 file"), rehearsed.out());
-    Run load = dusky.run("load").expect(0);
+    Run load = within.run("load").expect(0);
     assertTrue(load.out().contains("it replaced 100 rows of 1 file; dusky reverse 2"), load.out());
     assertEquals(90, rows("price = 2.25"));
-    Run journal = dusky.run("journal").expect(0);
+    Run journal = within.run("journal").expect(0);
     assertTrue(journal.out().contains("load 3: replaced by load 2"), journal.out());
     prices("2026-03-03", 10);
-    Run small = dusky.run("load").expect(1);
+    Run small = within.run("load").expect(1);
     assertTrue(small.out().contains("would shrink from 90 to 10 rows"), small.out());
     prices("2026-03-03", 95);
     dusky.file("intake/prices/2026-03-04/bad.csv", "grade,price\nx,1\n");
-    Run bad = dusky.run("load").expect(1);
+    Run bad = within.run("load").expect(1);
     assertTrue(bad.out().contains("the load replaces all or nothing"), bad.out());
     assertEquals(90, rows("price = 2.25"));
-    dusky.run("balance").expect(0);
-    Run back = dusky.run("reverse", "2").expect(0);
+    within.run("balance").expect(0);
+    Run back = within.run("reverse", "2").expect(0);
     assertTrue(back.out().contains("100 rows are back that the load had replaced"), back.out());
     assertEquals(100, rows("price = 1.25"));
-    dusky.run("balance").expect(0);
-    Run files = dusky.run("files", "prices").expect(0);
+    within.run("balance").expect(0);
+    Run files = within.run("files", "prices").expect(0);
     assertTrue(files.out().contains("1 posted, 2 refused, 1 reversed"), files.out());
   }
 
