@@ -12,9 +12,9 @@ final class Bench {
 
   /**
    * Usage: {@code reading | ranges | formats FORMAT | postgres | h2 | lake | refusals [DATABASE] |
-   * repeats | files | merge | sums | histories | stage | transfer | data FILE ROWS | table NOTED
-   * KEPT OUT LOAD}, with {@code -Drows=N} for fewer rows, {@code -Dturns=N} for other numbers of
-   * pairs, {@code -Dresults=FILE} to note the ratios.
+   * readback | commits | repeats | files | merge | sums | histories | stage | transfer | data FILE
+   * ROWS | table NOTED KEPT OUT LOAD}, with {@code -Drows=N} for fewer rows, {@code -Dturns=N} for
+   * other numbers of pairs, {@code -Dresults=FILE} to note the ratios.
    */
   public static void main(String[] args) throws Exception {
     if (args.length == 3 && args[0].equals("data")) {
@@ -39,6 +39,8 @@ final class Bench {
         case "formats" -> new FormatsBench(file, rows).run(args.length == 1 ? "" : args[1]);
         case "postgres" -> new PostgresBench(file, rows).run();
         case "lake" -> new LakeBench(file, rows).run();
+        case "readback" -> new ReadBackBench(file).run();
+        case "commits" -> new CommitsBench(folder, Integer.getInteger("commits", 1_000)).run();
         case "refusals" -> new RefusalBench(file, rows).run(args.length == 1 ? "" : args[1]);
         case "repeats" -> new RepeatBench(folder, Math.min(rows, 500_000)).run();
         case "files" -> new FilesBench(folder).run();
@@ -50,7 +52,7 @@ final class Bench {
         case "transfer" -> new TransferBench(folder, file, rows).run();
         default ->
             System.out.println(
-                "say one of: reading, ranges, formats FORMAT, postgres, h2, lake, refusals, repeats, files, merge, sums, histories, stage, transfer, data FILE ROWS");
+                "say one of: reading, ranges, formats FORMAT, postgres, h2, lake, readback, commits, refusals, repeats, files, merge, sums, histories, stage, transfer, data FILE ROWS");
       }
     } finally {
       try (var left = Files.walk(folder)) {

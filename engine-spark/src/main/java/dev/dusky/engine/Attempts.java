@@ -6,31 +6,83 @@ import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
 import java.util.function.Consumer;
+import org.apache.spark.api.java.JavaPairRDD;
 import org.apache.spark.api.java.JavaSparkContext;
-import org.apache.spark.api.java.function.Function;
 import org.apache.spark.sql.SparkSession;
+import scala.Tuple2;
 
-/** Attempts at files, spread over the engine's machines, each part by the program's own classes. */
+/**
+ * Attempts at files, spread over the engine's machines, each part by the program's own classes.
+ * Where repeats are looked for among the rows of all files, the hashes of the rows are brought
+ * together first, those that are the same on one machine.
+ */
 final class Attempts {
+
+  /** Buckets of hashes for each part, so that one is small. */
+  private static final int BUCKETS = 2;
+
+  private static final int LEAST_BUCKETS = 8;
 
   private Attempts() {}
 
   /** Runs a request; a row for each part, in their order. */
   static void run(
       SparkSession session, JsonNode request, ObjectNode template, Consumer<ObjectNode> rows) {
-    JavaSparkContext engine = JavaSparkContext.fromSparkContext(session.sparkContext());
-    List<String> parts = texts(request.path("parts"));
-    if (parts.isEmpty()) {
+    List<String> texts = texts(request.path("parts"));
+    if (texts.isEmpty()) {
       return;
     }
-    Function<String, String> attempt =
-        new OnePart(
+    JavaSparkContext engine = JavaSparkContext.fromSparkContext(session.sparkContext());
+    Attempt attempt =
+        new Attempt(
             Program.on(session.sparkContext(), texts(request.path("classes"))),
             request.path("worker").asText(),
-            request.path("order").asText());
-    for (String report : engine.parallelize(parts, parts.size()).map(attempt).collect()) {
-      rows.accept(template.deepCopy().put("row", report));
+            Base64.getDecoder().decode(request.path("order").asText()));
+    List<Tuple2<Integer, byte[]>> numbered = new ArrayList<>();
+    for (String text : texts) {
+      numbered.add(new Tuple2<>(numbered.size(), Base64.getDecoder().decode(text)));
     }
+    JavaPairRDD<Integer, byte[]> parts = engine.parallelizePairs(numbered, numbered.size());
+    JavaPairRDD<Integer, byte[]> reports =
+        request.path("among").asBoolean()
+            ? parts
+                .cogroup(left(attempt, parts, numbered.size()), numbered.size())
+                .mapToPair(
+                    part ->
+                        new Tuple2<>(
+                            part._1, attempt.run(part._2._1.iterator().next(), list(part._2._2))))
+            : parts.mapValues(part -> attempt.run(part, List.of()));
+    List<Tuple2<Integer, byte[]>> collected = new ArrayList<>(reports.collect());
+    collected.sort((a, b) -> Integer.compare(a._1, b._1));
+    for (Tuple2<Integer, byte[]> report : collected) {
+      rows.accept(template.deepCopy().put("row", Base64.getEncoder().encodeToString(report._2)));
+    }
+  }
+
+  /** The rows of each part that are left out. */
+  private static JavaPairRDD<Integer, byte[]> left(
+      Attempt attempt, JavaPairRDD<Integer, byte[]> parts, int count) {
+    int buckets = Math.max(LEAST_BUCKETS, BUCKETS * count);
+    return parts
+        .flatMapToPair(
+            part -> {
+              byte[][] rows = attempt.survey(part._2, buckets);
+              List<Tuple2<Integer, Tuple2<Integer, byte[]>>> all = new ArrayList<>();
+              for (int bucket = 0; bucket < buckets; bucket++) {
+                if (rows[bucket].length > 0) {
+                  all.add(new Tuple2<>(bucket, new Tuple2<>(part._1, rows[bucket])));
+                }
+              }
+              return all.iterator();
+            })
+        .groupByKey(Math.min(buckets, count * BUCKETS))
+        .flatMapToPair(bucket -> attempt.resolve(list(bucket._2)).iterator());
+  }
+
+  private static <T> List<T> list(Iterable<T> values) {
+    List<T> list = new ArrayList<>();
+    values.forEach(list::add);
+    return list;
   }
 
   /** The texts of an array. */
@@ -38,27 +90,5 @@ final class Attempts {
     List<String> texts = new ArrayList<>();
     array.forEach(text -> texts.add(text.asText()));
     return texts;
-  }
-
-  /** One part, on whatever machine gets it. */
-  private static final class OnePart implements Function<String, String> {
-    private static final long serialVersionUID = 1;
-
-    private final Program program;
-    private final String worker;
-    private final String order;
-
-    OnePart(Program program, String worker, String order) {
-      this.program = program;
-      this.worker = worker;
-      this.order = order;
-    }
-
-    @Override
-    public String call(String part) throws Exception {
-      byte[] report =
-          program.run(worker, Base64.getDecoder().decode(order), Base64.getDecoder().decode(part));
-      return Base64.getEncoder().encodeToString(report);
-    }
   }
 }

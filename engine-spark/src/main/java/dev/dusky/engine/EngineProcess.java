@@ -9,6 +9,9 @@ import java.io.IOException;
 import java.io.InputStreamReader;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.apache.spark.network.util.JavaUtils;
 import org.apache.spark.sql.SparkSession;
 
 /**
@@ -27,7 +30,8 @@ import org.apache.spark.sql.SparkSession;
  * {"id":8,"do":"end"}                          answer: {"tables":{"dairy.cow":[from, to]}}
  * {"id":9,"do":"undo"}                         instead of end: what was written is removed
  * {"id":10,"do":"attempt","classes":["…"],"worker":"…","order":"…","parts":["…"]}
- *                              answers: {"row":"…"} for each part, bytes in base 64
+ *                              answers: {"row":"…"} for each part, bytes in base 64;
+ *                              with "among":true repeats are looked for in all parts first
  * </pre>
  *
  * <p>An answer with {@code failed} says what the engine refused; the process continues.
@@ -46,7 +50,8 @@ public final class EngineProcess {
   public static void main(String[] arguments) throws IOException {
     PrintStream answers = new PrintStream(System.out, true, StandardCharsets.UTF_8);
     System.setOut(System.err); // whatever else prints must not be taken for an answer
-    SparkSession session = Sessions.open(arguments);
+    Path folder = Files.createTempDirectory("dusky-engine-");
+    SparkSession session = Sessions.open(arguments, folder);
     ObjectNode ready = JSON.createObjectNode();
     ready.put("ready", session.version());
     answers.println(ready);
@@ -57,6 +62,7 @@ public final class EngineProcess {
       answer(statements, line, answers);
     }
     session.stop();
+    JavaUtils.deleteRecursively(folder.toFile());
   }
 
   private static void answer(Statements statements, String line, PrintStream answers)

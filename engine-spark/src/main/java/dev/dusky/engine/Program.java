@@ -66,15 +66,12 @@ final class Program implements Serializable {
     }
   }
 
-  /** Has the program attempt a part. */
-  byte[] run(String worker, byte[] order, byte[] part) throws IOException {
+  /** Calls a static method of the program, which knows none but Java's own types. */
+  Object call(String worker, String name, Class<?>[] types, Object... arguments)
+      throws IOException {
     ClassLoader loader = loader();
     return within(
-        () ->
-            (byte[])
-                Class.forName(worker, true, loader)
-                    .getMethod("run", byte[].class, byte[].class)
-                    .invoke(null, order, part));
+        () -> Class.forName(worker, true, loader).getMethod(name, types).invoke(null, arguments));
   }
 
   /** An object of the program, made of an order. */

@@ -1,5 +1,6 @@
 package dev.dusky.engine;
 
+import java.nio.file.Path;
 import org.apache.spark.SparkConf;
 import org.apache.spark.sql.SparkSession;
 
@@ -11,7 +12,13 @@ final class Sessions {
 
   private Sessions() {}
 
-  static SparkSession open(String[] arguments) {
+  /**
+   * Opens one.
+   *
+   * @param arguments options, each {@code name=value}
+   * @param folder where it may keep what it needs itself
+   */
+  static SparkSession open(String[] arguments, Path folder) {
     SparkConf options = new SparkConf();
     options.set("spark.master", "local[*]");
     options.set("spark.app.name", "Dusky Ledger");
@@ -29,6 +36,8 @@ final class Sessions {
     options.set("spark.sql.catalog." + CATALOG + ".catalog-impl", WorkingCatalog.class.getName());
     options.set("spark.sql.catalog." + CATALOG + ".cache-enabled", "false");
     options.set("spark.sql.defaultCatalog", CATALOG);
+    // Else there would be a folder for them where the program was started.
+    options.set("spark.sql.warehouse.dir", folder.toUri().toString());
     // No checksum files beside the tables' files.
     options.set("spark.hadoop.fs.file.impl", PlainFolder.class.getName());
     // Unless the options say otherwise the session is this machine's alone.

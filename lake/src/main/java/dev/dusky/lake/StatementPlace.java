@@ -11,11 +11,12 @@ final class StatementPlace {
 
   private static final Pattern LEDGER =
       Pattern.compile(
-          "(?<![\\w.\"])(?:dusky|\"dusky\")\\s*\\.|\\biceberg_tables\\b", Pattern.CASE_INSENSITIVE);
+          "(?<![\\w.\"])(?:dusky|\"dusky\")\\s*\\.|\\binformation_schema\\s*\\.|\\biceberg_tables\\b",
+          Pattern.CASE_INSENSITIVE);
 
   private StatementPlace() {}
 
-  /** Whether it names tables of the ledger. */
+  /** Whether it names tables of the ledger, or of the database that it is in. */
   static boolean isLedger(String sql) {
     return LEDGER.matcher(WORDLESS.matcher(sql).replaceAll(" ")).find();
   }

@@ -61,6 +61,8 @@ import java.util.TreeMap;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
+import java.util.zip.GZIPInputStream;
+import java.util.zip.GZIPOutputStream;
 import org.apache.iceberg.CatalogProperties;
 import org.apache.iceberg.DataFile;
 import org.apache.iceberg.DataFiles;
@@ -565,7 +567,7 @@ abstract class LakeContract {
         database.transact(
             "Looking", h -> catalog(files).locations(h.getConnection()).get(feed.into()));
     String text;
-    try (InputStream in = files.newInputFile(metadata).newStream()) {
+    try (InputStream in = new GZIPInputStream(files.newInputFile(metadata).newStream())) {
       text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
     }
     files.deleteFile(metadata);
@@ -573,7 +575,7 @@ abstract class LakeContract {
         Pattern.compile("(timestamp-ms|last-updated-ms)\"\\s*:\\s*(\\d+)")
             .matcher(text)
             .replaceAll(at -> at.group(1) + "\":" + (Long.parseLong(at.group(2)) + 3_600_000));
-    try (OutputStream out = files.newOutputFile(metadata).create()) {
+    try (OutputStream out = new GZIPOutputStream(files.newOutputFile(metadata).create())) {
       out.write(ahead.getBytes(StandardCharsets.UTF_8));
     }
     depot.with("later.csv", text(9, 1));

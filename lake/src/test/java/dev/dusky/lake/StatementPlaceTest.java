@@ -17,6 +17,7 @@ class StatementPlaceTest {
         "true  | select * from \"dusky\".\"load\"",
         "true  | select 'x', f.path from(dusky.file f)",
         "true  | select metadata_location from iceberg_tables",
+        "true  | select table_name from information_schema.tables",
         "false | select * from intake.milk where source = 'dusky.load'",
         "false | select * from intake.milk where source = 'it''s dusky.load'",
         "false | select * from intake.milk -- as dusky.load has it",

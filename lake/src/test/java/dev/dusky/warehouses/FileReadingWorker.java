@@ -8,6 +8,8 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.load.DetachedAttempts;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.repeat.HashBuckets;
+import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.core.warehouse.Warehouses;
@@ -17,8 +19,11 @@ import dev.dusky.testkit.FeedBuilder;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.SortedMap;
+import java.util.TreeMap;
 
 /** Attempts files of a folder on a machine of the engine, which it may end in the middle. */
 public final class FileReadingWorker {
@@ -49,11 +54,22 @@ public final class FileReadingWorker {
         folder);
   }
 
-  /** Attempts a part, as the engine calls it. */
-  public static byte[] run(byte[] order, byte[] part) throws IOException {
-    DispatchOrder of = DispatchOrder.read(order);
-    Path folder = Path.of(of.file());
-    Feed feed = feed(of.feed());
+  /** The feed of a load among whose files repeats are looked for. */
+  static Feed amongFiles(String name) {
+    Feed feed = feed(name);
+    RepeatPolicy policy =
+        new RepeatPolicy(
+            true,
+            List.of("no"),
+            RepeatPolicy.Scope.LOAD,
+            RepeatPolicy.Keep.FIRST,
+            List.of(),
+            RepeatPolicy.DEFAULT_MEMORY);
+    return feed.withPolicies(feed.policies().withRepeats(policy));
+  }
+
+  private static DetachedAttempts attempts(DispatchOrder of, byte[][] left) {
+    Feed feed = of.among().isPresent() ? amongFiles(of.feed()) : feed(of.feed());
     String[] tables = of.configuration().split(" ");
     LakeSettings settings =
         new LakeSettings(
@@ -61,15 +77,38 @@ public final class FileReadingWorker {
             tables.length < 2 ? Optional.empty() : Optional.of(TableStore.at(tables[1])),
             new DatabaseSettings("jdbc:none", Optional.empty(), Optional.empty()),
             Optional.empty());
-    List<FileReport> reports =
-        new DetachedAttempts(
-                LoadRun.of(feed, depot(folder), new LoadListener() {}, () -> false),
-                Warehouses.detached(settings, feed.into(), of.table()),
-                of)
-            .run(DispatchPart.read(part));
-    if (Files.deleteIfExists(folder.resolve(DEADLY))) {
+    return new DetachedAttempts(
+        LoadRun.of(feed, depot(Path.of(of.file())), new LoadListener() {}, () -> false),
+        Warehouses.detached(settings, feed.into(), of.table()),
+        of,
+        List.of(left));
+  }
+
+  /** Attempts a part, as the engine calls it. */
+  public static byte[] run(byte[] order, byte[] part, byte[][] left) throws IOException {
+    DispatchOrder of = DispatchOrder.read(order);
+    List<FileReport> reports = attempts(of, left).run(DispatchPart.read(part));
+    if (Files.deleteIfExists(Path.of(of.file()).resolve(DEADLY))) {
       Runtime.getRuntime().halt(9); // its data files are written, and nobody hears of them
     }
     return FileReport.bytes(reports);
+  }
+
+  /** The hashes of a part's rows, as the engine asks for them. */
+  public static byte[][] survey(byte[] order, byte[] part, int buckets) throws IOException {
+    return attempts(DispatchOrder.read(order), new byte[0][])
+        .survey(DispatchPart.read(part), buckets);
+  }
+
+  /** The rows of a bucket that are left out, as the engine asks for them. */
+  public static byte[][] resolve(int[] parts, byte[][] rows) {
+    SortedMap<Integer, byte[]> hashes = new TreeMap<>();
+    for (int i = 0; i < parts.length; i++) {
+      hashes.put(parts[i], rows[i]);
+    }
+    SortedMap<Integer, byte[]> left = HashBuckets.resolve(hashes);
+    return Arrays.stream(parts)
+        .mapToObj(part -> left.getOrDefault(part, new byte[0]))
+        .toArray(byte[][]::new);
   }
 }

@@ -81,6 +81,13 @@ class LakeEngineTest extends MergeTesting {
   }
 
   @Test
+  void repeatsAreFoundAmongTheRowsOfFilesThatDifferentMachinesRead(@TempDir Path folder)
+      throws IOException {
+    LoadOnEngine.checkAmongFiles(
+        warehouse, TableStore.PLACE + " " + endpoint, folder, "engine_among");
+  }
+
+  @Test
   void statementsOfPeopleMakeChangeAndDropTables() {
     clean();
     execute("create table if not exists dairy.note (no int, said string)");

@@ -36,6 +36,32 @@ final class LoadOnEngine {
       Files.createFile(folder.resolve(FileReadingWorker.DEADLY));
     }
     Feed feed = FileReadingWorker.feed(name);
+    assertEquals(Tally.posted(5, 4, 1, 0), load(lake, tables, folder, feed).tally());
+    assertFalse(Files.exists(folder.resolve(FileReadingWorker.DEADLY)), "no machine was lost");
+    proven(lake, feed);
+  }
+
+  /** Loads two large files, which different machines read, with rows in common. */
+  static void checkAmongFiles(Warehouse lake, String tables, Path folder, String name)
+      throws IOException {
+    Files.writeString(folder.resolve("a.csv"), numbers(0, 700_000));
+    Files.writeString(folder.resolve("b.csv"), numbers(699_000, 1_400_000));
+    Feed feed = FileReadingWorker.amongFiles(name);
+    Tally tally = load(lake, tables, folder, feed).tally();
+    assertEquals(1_400_000, tally.loaded());
+    assertEquals(1_000, tally.duplicate());
+    proven(lake, feed);
+  }
+
+  private static String numbers(int from, int to) {
+    StringBuilder text = new StringBuilder("no,v\n");
+    for (int no = from; no < to; no++) {
+      text.append(no).append(",123456\n");
+    }
+    return text.toString();
+  }
+
+  private static LoadResult load(Warehouse lake, String tables, Path folder, Feed feed) {
     LoadRun run =
         LoadRun.of(feed, FileReadingWorker.depot(folder), new LoadListener() {}, () -> false)
             .withDispatch(
@@ -46,13 +72,13 @@ final class LoadOnEngine {
                             FileReadingWorker.class.getName(),
                             tables,
                             folder.toString(),
-                            name,
+                            feed.name(),
                             Optional.empty()))));
-    LoadResult result =
-        new FeedLoader(lake.ledger(), lake.tables(), run).run(WarehouseTesting.start(feed));
-    assertFalse(Files.exists(folder.resolve(FileReadingWorker.DEADLY)), "no machine was lost");
-    assertEquals(Tally.posted(5, 4, 1, 0), result.tally());
-    assertEquals(List.of(), lake.proofs().feed(name, feed.into(), List.of()).differences());
+    return new FeedLoader(lake.ledger(), lake.tables(), run).run(WarehouseTesting.start(feed));
+  }
+
+  private static void proven(Warehouse lake, Feed feed) {
+    assertEquals(List.of(), lake.proofs().feed(feed.name(), feed.into(), List.of()).differences());
     assertEquals(0, lake.proofs().strays(feed.into()));
   }
 }

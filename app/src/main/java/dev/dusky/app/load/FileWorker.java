@@ -12,12 +12,15 @@ import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.preview.FittingFeed;
 import dev.dusky.core.rehearse.CountingTable;
+import dev.dusky.core.repeat.HashBuckets;
 import dev.dusky.core.tables.DetachedTable;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.warehouse.Warehouse;
 import java.io.IOException;
 import java.util.List;
 import java.util.Optional;
+import java.util.SortedMap;
+import java.util.TreeMap;
 
 /** Attempts files on a machine of the engine. A part is attempted on the thread that asks. */
 public final class FileWorker {
@@ -46,27 +49,64 @@ public final class FileWorker {
    *
    * @param order a {@link DispatchOrder} as bytes
    * @param part a {@link DispatchPart} as bytes
+   * @param left rows that are left out as repeats, as {@link #resolve} gives them for the part
    * @return the reports as bytes
    */
-  public static byte[] run(byte[] order, byte[] part) throws IOException {
-    DispatchOrder of = DispatchOrder.read(order);
-    Workspace here = EngineWorkspace.of(of.file(), of.configuration());
-    Feed declared = here.configuration().feed(of.feed());
-    Feed feed =
-        of.tolerance()
-            .map(LoadFeeds::tolerance)
-            .map(t -> declared.withPolicies(declared.policies().withTolerance(t)))
-            .orElse(declared);
-    LoadRun run =
-        LoadRun.of(feed, here.depot(feed), new LoadListener() {}, () -> false)
-            .withFitting(new FittingFeed(here.configuration().feedsOf(feed)));
+  public static byte[] run(byte[] order, byte[] part, byte[][] left) throws IOException {
     List<FileReport> reports =
-        new DetachedAttempts(run, table(here, feed, of), of).run(DispatchPart.read(part));
+        attempts(DispatchOrder.read(order), left).run(DispatchPart.read(part));
     try {
       return FileReport.bytes(reports);
     } finally {
       reports.forEach(FileReport::close);
     }
+  }
+
+  /** The hashes of a part's rows, in that many buckets. */
+  public static byte[][] survey(byte[] order, byte[] part, int buckets) throws IOException {
+    return attempts(DispatchOrder.read(order), new byte[0][])
+        .survey(DispatchPart.read(part), buckets);
+  }
+
+  /**
+   * The rows of a bucket that are left out.
+   *
+   * @param parts the numbers of the parts, ascending
+   * @param rows the bucket of each of these parts
+   * @return for each part, in the same order, the rows that are left out
+   */
+  public static byte[][] resolve(int[] parts, byte[][] rows) {
+    SortedMap<Integer, byte[]> hashes = new TreeMap<>();
+    for (int i = 0; i < parts.length; i++) {
+      hashes.put(parts[i], rows[i]);
+    }
+    SortedMap<Integer, byte[]> left = HashBuckets.resolve(hashes);
+    byte[][] all = new byte[parts.length][];
+    for (int i = 0; i < parts.length; i++) {
+      all[i] = left.getOrDefault(parts[i], new byte[0]);
+    }
+    return all;
+  }
+
+  private static Workspace workspace(DispatchOrder of) {
+    return EngineWorkspace.of(of.file(), of.configuration());
+  }
+
+  private static Feed feed(Workspace here, DispatchOrder of) {
+    Feed declared = here.configuration().feed(of.feed());
+    return of.tolerance()
+        .map(LoadFeeds::tolerance)
+        .map(t -> declared.withPolicies(declared.policies().withTolerance(t)))
+        .orElse(declared);
+  }
+
+  private static DetachedAttempts attempts(DispatchOrder of, byte[][] left) {
+    Workspace here = workspace(of);
+    Feed feed = feed(here, of);
+    LoadRun run =
+        LoadRun.of(feed, here.depot(feed), new LoadListener() {}, () -> false)
+            .withFitting(new FittingFeed(here.configuration().feedsOf(feed)));
+    return new DetachedAttempts(run, table(here, feed, of), of, List.of(left));
   }
 
   private static DetachedTable table(Workspace here, Feed feed, DispatchOrder order) {

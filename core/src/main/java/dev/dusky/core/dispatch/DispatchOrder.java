@@ -1,6 +1,8 @@
 package dev.dusky.core.dispatch;
 
 import dev.dusky.core.feed.GrownColumn;
+import dev.dusky.core.repeat.RowHash;
+import dev.dusky.core.repeat.RowSecret;
 import dev.dusky.core.type.SqlType;
 import java.io.ByteArrayInputStream;
 import java.io.DataInputStream;
@@ -22,6 +24,7 @@ import java.util.Optional;
  * @param load the load's number
  * @param at when it began
  * @param table where the landing table is described
+ * @param among the files among whose rows repeats are looked for, if they are several
  */
 public record DispatchOrder(
     String worker,
@@ -32,19 +35,57 @@ public record DispatchOrder(
     List<GrownColumn> grown,
     long load,
     Instant at,
-    String table) {
+    String table,
+    Optional<Among> among) {
+
+  /**
+   * Files among whose rows repeats are looked for.
+   *
+   * @param files their numbers in the ledger, in their order
+   * @param secret the secret of the row hashes
+   */
+  public record Among(List<Long> files, RowSecret secret) {
+
+    public Among {
+      files = List.copyOf(files);
+    }
+  }
 
   /** An order for a load that has not begun. */
   public static DispatchOrder of(
       String worker, String configuration, String file, String feed, Optional<String> tolerance) {
     return new DispatchOrder(
-        worker, configuration, file, feed, tolerance, List.of(), 0, Instant.EPOCH, "");
+        worker,
+        configuration,
+        file,
+        feed,
+        tolerance,
+        List.of(),
+        0,
+        Instant.EPOCH,
+        "",
+        Optional.empty());
   }
 
   /** The order in a load. */
   public DispatchOrder in(long loadId, Instant began, List<GrownColumn> columns, String landing) {
     return new DispatchOrder(
-        worker, configuration, file, feed, tolerance, columns, loadId, began, landing);
+        worker, configuration, file, feed, tolerance, columns, loadId, began, landing, among);
+  }
+
+  /** The same with repeats looked for among the rows of these files. */
+  public DispatchOrder among(List<Long> files) {
+    return new DispatchOrder(
+        worker,
+        configuration,
+        file,
+        feed,
+        tolerance,
+        grown,
+        load,
+        at,
+        table,
+        Optional.of(new Among(files, RowHash.secret())));
   }
 
   /** The order as bytes. */
@@ -67,6 +108,13 @@ public record DispatchOrder(
           out.data().writeLong(at.getEpochSecond());
           out.data().writeInt(at.getNano());
           out.text(table);
+          out.optional(
+              among,
+              files -> {
+                out.all(files.files(), out.data()::writeLong);
+                out.data().writeLong(files.secret().first());
+                out.data().writeLong(files.secret().second());
+              });
         });
   }
 
@@ -82,6 +130,11 @@ public record DispatchOrder(
         in.all(() -> new GrownColumn(in.text(), in.text(), SqlType.parse(in.text()).orElseThrow())),
         in.data().readLong(),
         Instant.ofEpochSecond(in.data().readLong(), in.data().readInt()),
-        in.text());
+        in.text(),
+        in.optional(
+            () ->
+                new Among(
+                    in.all(in.data()::readLong),
+                    new RowSecret(in.data().readLong(), in.data().readLong()))));
   }
 }

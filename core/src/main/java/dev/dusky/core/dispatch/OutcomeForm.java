@@ -132,17 +132,19 @@ final class OutcomeForm {
 
   private static void write(FileOutcome.Repeats repeats, Form.Output out) throws IOException {
     out.optional(repeats.seen(), out.data()::writeLong);
+    Optional<List<long[]>> all = Optional.ofNullable(repeats.left()).map(OutcomeForm::runs);
     out.optional(
-        Optional.ofNullable(repeats.left()),
+        all,
         left ->
             out.all(
-                runs(left),
+                left,
                 run -> {
                   for (long number : run) {
                     out.data().writeLong(number);
                   }
                 }));
-    out.all(repeats.files(), out.data()::writeLong);
+    boolean none = all.map(List::isEmpty).orElse(true);
+    out.all(none ? List.<Long>of() : repeats.files(), out.data()::writeLong);
   }
 
   private static List<long[]> runs(RepeatRuns left) {

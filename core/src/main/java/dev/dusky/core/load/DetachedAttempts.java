@@ -13,15 +13,21 @@ import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.RowRemoval;
 import dev.dusky.core.reject.RejectSpool;
+import dev.dusky.core.repeat.HashBuckets;
 import dev.dusky.core.repeat.HashMemory;
+import dev.dusky.core.repeat.RowHash;
+import dev.dusky.core.repeat.Verdicts;
 import dev.dusky.core.tables.DetachedChange;
 import dev.dusky.core.tables.DetachedTable;
 import dev.dusky.core.tables.LandingChange;
 import dev.dusky.core.tables.Transaction;
 import dev.dusky.core.tally.Tally;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.IntFunction;
 
 /**
  * Attempts files where there is no ledger: the very same attempts, whose outcomes are reported
@@ -33,17 +39,49 @@ public final class DetachedAttempts {
   private final DetachedTable table;
   private final DispatchOrder order;
   private final Feed feed;
+  private final List<byte[]> left;
 
   /**
    * Attempts for a load.
    *
    * @param run the load; its feed is the feed as it is declared
+   * @param left rows that are left out as repeats, as {@link HashBuckets#resolve} gives them
    */
-  public DetachedAttempts(LoadRun run, DetachedTable table, DispatchOrder order) {
+  public DetachedAttempts(
+      LoadRun run, DetachedTable table, DispatchOrder order, List<byte[]> left) {
+    this.left = left;
+    order.among().ifPresent(among -> RowHash.share(among.secret()));
     this.feed = run.feed().grown(order.grown());
     this.run = run.withFeed(feed);
     this.table = table;
     this.order = order;
+  }
+
+  /**
+   * The hashes of all rows of a part.
+   *
+   * @return a bucket each, for {@link HashBuckets#resolve}
+   */
+  public byte[][] survey(DispatchPart part, int buckets) {
+    HashBuckets hashes = new HashBuckets(buckets);
+    DetachedChange none = table.change(feed, order.load());
+    for (Assigned assigned : part.files()) {
+      FilePosting posting = posting(new Reported(assigned.fileId()), none.of(assigned.fileId()));
+      try (LoadRepeats repeats = repeats(turn -> new Verdicts());
+          FileRepeats file = repeats.begin(posting, new long[0])) {
+        attempt(assigned, posting, repeats).survey(file);
+        file.surveyed((high, low, place, mark) -> hashes.add(high, low, place));
+      } catch (IOException e) {
+        throw new UncheckedIOException(e);
+      } catch (Failure failure) {
+        if (failure.kind() != Failure.Kind.DEPOT) {
+          throw failure;
+        }
+        // It occurs again when the file is attempted.
+      }
+    }
+    none.discard();
+    return hashes.bytes();
   }
 
   /** Attempts the files of a part; a report for each. */
@@ -78,19 +116,8 @@ public final class DetachedAttempts {
   private FileReport attempt(Assigned assigned, DetachedChange change) {
     Reported claim = new Reported(assigned.fileId());
     LandingChange rows = change.of(assigned.fileId());
-    try (LoadRepeats repeats = new LoadRepeats(feed, HashMemory.of(feed.policies().repeats()))) {
-      FileTask task =
-          new FileTask(
-              run,
-              assigned.file(),
-              FileFacts.of(feed.files(), assigned.file(), order.load(), order.at()),
-              new FilePosting(claim, rows, (load, file) -> 0),
-              false,
-              Tally.NONE,
-              ConcurrentFiles.none(repeats),
-              Optional.empty());
-      FileDrift drift = new FileDrift(feed, order.grown(), assigned.file(), Optional.empty());
-      AttemptOutcome outcome = new FileAttempt(task, drift, new long[0]).run();
+    try (LoadRepeats repeats = repeats(turn -> HashBuckets.verdicts(turn, left))) {
+      AttemptOutcome outcome = attempt(assigned, posting(claim, rows), repeats).run();
       if (outcome instanceof AttemptOutcome.Done && claim.report != null) {
         return claim.report;
       }
@@ -102,6 +129,33 @@ public final class DetachedAttempts {
     }
     rows.undo();
     return FileReport.notHere();
+  }
+
+  private static FilePosting posting(FileClaim claim, LandingChange rows) {
+    return new FilePosting(claim, rows, (load, file) -> 0);
+  }
+
+  private LoadRepeats repeats(IntFunction<Verdicts> found) {
+    HashMemory memory = HashMemory.of(feed.policies().repeats());
+    return order
+        .among()
+        .map(among -> new LoadRepeats(feed, memory, among.files(), found))
+        .orElseGet(() -> new LoadRepeats(feed, memory));
+  }
+
+  private FileAttempt attempt(Assigned assigned, FilePosting posting, LoadRepeats repeats) {
+    FileTask task =
+        new FileTask(
+            run,
+            assigned.file(),
+            FileFacts.of(feed.files(), assigned.file(), order.load(), order.at()),
+            posting,
+            false,
+            Tally.NONE,
+            ConcurrentFiles.none(repeats),
+            Optional.empty());
+    FileDrift drift = new FileDrift(feed, order.grown(), assigned.file(), Optional.empty());
+    return new FileAttempt(task, drift, new long[0]);
   }
 
   /** A claim that keeps what is entered. */

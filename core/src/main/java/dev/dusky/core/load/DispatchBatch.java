@@ -52,32 +52,83 @@ final class DispatchBatch implements AutoCloseable {
 
   /** Has the files attempted; false if one of them needs the ledger for it. */
   boolean attempt(List<Assigned> files) {
+    return order.among().isPresent() ? attemptTogether(files) : attemptApart(files);
+  }
+
+  private boolean attemptApart(List<Assigned> files) {
     List<DispatchPart> without = new ArrayList<>();
     boolean done = true;
     for (Reported part : dispatch(DispatchPart.divide(files))) {
       List<Assigned> others = others(part);
-      List<String> written =
-          part.reports().stream().flatMap(report -> report.written().stream()).toList();
       if (others.size() == part.files().size()) {
-        rows.adopt(written);
+        rows.adopt(part.written());
       } else {
-        rows.drop(written);
+        rows.drop(part.written());
         without.add(new DispatchPart(others));
       }
-      done &= part.reports().stream().allMatch(report -> report.outcome().isPresent());
+      done &= part.whole();
     }
-    if (!twins.isEmpty() && run.feed().policies().arrivals().twins() != TwinPolicy.SKIP) {
+    if (!twinsMayStay()) {
       return false;
     }
     without.removeIf(part -> part.files().isEmpty());
     for (Reported part : done ? dispatch(without) : List.<Reported>of()) {
-      part.reports().forEach(report -> rows.adopt(report.written()));
-      done &= part.reports().stream().allMatch(report -> report.outcome().isPresent());
+      rows.adopt(part.written());
+      done &= part.whole();
     }
     return done;
   }
 
-  private record Reported(List<Assigned> files, List<FileReport> reports) {}
+  /**
+   * Rows of a file are left out because others have them. If one of those is not posted after all,
+   * the rest is attempted once more without it.
+   */
+  private boolean attemptTogether(List<Assigned> files) {
+    List<Assigned> left = files;
+    while (!left.isEmpty()) {
+      fingerprints.clear();
+      List<Reported> parts = dispatch(DispatchPart.divide(left));
+      List<Assigned> posted = new ArrayList<>();
+      boolean done = true;
+      for (Reported part : parts) {
+        others(part).stream().filter(file -> isPosted(file.file())).forEach(posted::add);
+        done &= part.whole();
+      }
+      boolean all = posted.size() == left.size();
+      for (Reported part : parts) {
+        if (all) {
+          rows.adopt(part.written());
+        } else {
+          rows.drop(part.written());
+        }
+      }
+      if (!done || !twinsMayStay()) {
+        return false;
+      }
+      left = all ? List.of() : posted;
+    }
+    return true;
+  }
+
+  private boolean twinsMayStay() {
+    return twins.isEmpty() || run.feed().policies().arrivals().twins() == TwinPolicy.SKIP;
+  }
+
+  private boolean isPosted(StagedFile file) {
+    return reports.get(file).outcome().filter(o -> o.state() == FileState.POSTED).isPresent();
+  }
+
+  private record Reported(List<Assigned> files, List<FileReport> reports) {
+
+    List<String> written() {
+      return reports.stream().flatMap(report -> report.written().stream()).toList();
+    }
+
+    /** Whether there is an outcome for each file. */
+    boolean whole() {
+      return reports.stream().allMatch(report -> report.outcome().isPresent());
+    }
+  }
 
   private List<Reported> dispatch(List<DispatchPart> parts) {
     if (parts.isEmpty()) {

@@ -11,6 +11,7 @@ import dev.dusky.core.ledger.GroupClaim;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.RunningLoad;
 import dev.dusky.core.reject.RejectSpool;
+import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.tables.AdoptedRows;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tally.Tally;
@@ -100,10 +101,13 @@ final class DispatchReader {
       group.of(file).ifPresent(claim -> claims.put(file, claim));
     }
     claims.keySet().forEach(run.listener()::started);
-    DispatchOrder order =
-        dispatch.order().in(load.id(), start.at(), growing.allGrown(), rows.table());
     List<Assigned> assigned = new ArrayList<>();
     claims.forEach((file, claim) -> assigned.add(new Assigned(file, claim.fileId())));
+    DispatchOrder order =
+        dispatch.order().in(load.id(), start.at(), growing.allGrown(), rows.table());
+    if (run.feed().policies().repeats().scope() == RepeatPolicy.Scope.LOAD) {
+      order = order.among(assigned.stream().map(Assigned::fileId).toList());
+    }
     try (DispatchBatch batch = new DispatchBatch(run, order, rows, posted)) {
       return batch.attempt(assigned)
           ? Optional.of(files.stream().map(file -> settle(file, claims.get(file), batch)).toList())

@@ -115,8 +115,9 @@ public final class FeedLoader {
     }
     FeedPolicies policies = run.feed().policies();
     List<String> why = new ArrayList<>();
-    if (policies.repeats().scope() != RepeatPolicy.Scope.FILE) {
-      why.add("repeats are looked for across files");
+    RepeatPolicy repeats = policies.repeats();
+    if (repeats.scope() == RepeatPolicy.Scope.TABLE) {
+      why.add("repeats are looked for in the whole table");
     }
     if (policies.replaces()) {
       why.add("its loads replace what is in " + run.feed().into());

@@ -85,6 +85,20 @@ final class FileAttempt {
     }
   }
 
+  /** Reads the file for the hashes of its rows alone. */
+  void survey(FileRepeats into) throws IOException {
+    repeats = into;
+    try {
+      feed = drift.beforeOpening(run.depot());
+      readSurvey();
+    } catch (Failure failure) {
+      if (failure.kind() != Failure.Kind.FILE) {
+        throw failure;
+      }
+      // What is wrong with the file is reported when it is read to be written.
+    }
+  }
+
   private AttemptOutcome open(RejectSpool rejects) throws IOException {
     try {
       feed = drift.beforeOpening(run.depot());
@@ -168,6 +182,18 @@ final class FileAttempt {
 
   /** Reads the file once before anything is written, to find out which of its rows stay. */
   private void survey() throws IOException {
+    try {
+      readSurvey();
+    } catch (Failure failure) {
+      if (failure.kind() != Failure.Kind.FILE) {
+        throw failure;
+      }
+      // What is wrong with the file is reported when it is read to be written.
+    }
+    repeats.surveyed();
+  }
+
+  private void readSurvey() throws IOException {
     try (FileContent content = reading.content(feed)) {
       content.readAhead();
       RecordReader reader = reading.open(content, feed);
@@ -179,13 +205,7 @@ final class FileAttempt {
           rows.recycle(batch);
         }
       }
-    } catch (Failure failure) {
-      if (failure.kind() != Failure.Kind.FILE) {
-        throw failure;
-      }
-      // What is wrong with the file is reported when it is read to be written.
     }
-    repeats.surveyed();
   }
 
   /**

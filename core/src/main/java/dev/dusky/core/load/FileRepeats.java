@@ -42,8 +42,10 @@ final class FileRepeats implements AutoCloseable {
    *
    * @param refused records that the table has refused before, ascending; none is kept instead of
    *     repeats
+   * @param verdicts what is found already, or null
    */
-  FileRepeats(LoadRepeats load, int turn, long[] refused) {
+  FileRepeats(LoadRepeats load, int turn, long[] refused, Verdicts verdicts) {
+    this.verdicts = verdicts;
     this.load = load;
     this.refused = refused;
     this.policy = load.policy();
@@ -58,7 +60,7 @@ final class FileRepeats implements AutoCloseable {
 
   /** Whether the file must be read once before its rows are written. */
   boolean surveys() {
-    return policy.remove() && (policy.keep() != Keep.FIRST || load.surveyAll());
+    return policy.remove() && verdicts == null && (policy.keep() != Keep.FIRST || load.surveyAll());
   }
 
   /** Takes a batch of the survey. */
@@ -75,6 +77,15 @@ final class FileRepeats implements AutoCloseable {
         }
         spool.add(high, batch.hashLow(row), Place.of(turn, batch.recordNumber(row)), marks);
       }
+    }
+  }
+
+  /** Hands the survey over to a search among the rows of many files. */
+  void surveyed(HashSpool.Reader taker) {
+    if (spool != null) {
+      spool.forEach(taker);
+      spool.close();
+      spool = null;
     }
   }
 

@@ -10,12 +10,14 @@ import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
 import dev.dusky.core.repeat.RowHash;
 import dev.dusky.core.repeat.RowHashTable;
+import dev.dusky.core.repeat.Verdicts;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.IntFunction;
 import java.util.stream.IntStream;
 
 /**
@@ -34,6 +36,7 @@ final class LoadRepeats implements AutoCloseable {
   private HashSpool known;
   private String mark = "";
   private boolean surveyAll;
+  private IntFunction<Verdicts> found = turn -> null;
 
   /**
    * The repeats of one load, or of one of its files beside others.
@@ -44,6 +47,18 @@ final class LoadRepeats implements AutoCloseable {
     this.feed = feed;
     this.policy = feed.policies().repeats();
     this.memory = memory;
+  }
+
+  /**
+   * The repeats of files that have been found on many machines.
+   *
+   * @param among the ledger's numbers of the files among whose rows they are, in their order
+   * @param found gives the verdicts on a file's rows, by its place in that order
+   */
+  LoadRepeats(Feed feed, HashMemory memory, List<Long> among, IntFunction<Verdicts> found) {
+    this(feed, memory);
+    this.found = found;
+    among.forEach(this::turn);
   }
 
   /**
@@ -59,7 +74,10 @@ final class LoadRepeats implements AutoCloseable {
     if (policy.remove() && policy.scope() == Scope.TABLE) {
       look(posting);
     }
-    return new FileRepeats(this, turn(posting.claim().fileId()), refused);
+    Integer given = turns.get(posting.claim().fileId());
+    Verdicts verdicts = given == null ? null : found.apply(given);
+    int turn = verdicts == null ? turn(posting.claim().fileId()) : given;
+    return new FileRepeats(this, turn, refused, verdicts);
   }
 
   /** Its number among the files that this load has to do with. */

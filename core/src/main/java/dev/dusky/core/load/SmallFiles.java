@@ -18,7 +18,8 @@ final class SmallFiles {
   private static final long MOST_BYTES = 16L << 20;
   private static final long SMALL = 256 << 10;
 
-  private final boolean possible;
+  private final boolean together;
+  private boolean possible;
   private final int least;
   private final int most;
   private final long mostBytes;
@@ -26,32 +27,43 @@ final class SmallFiles {
   private final List<KnownFile> files = new ArrayList<>();
   private long bytes;
 
-  /** For one load. Repeats across files need each file's outcome before the next file. */
+  /**
+   * For one load. Repeats across files need each file's outcome before the next file, unless all
+   * files of the load go elsewhere together.
+   */
   SmallFiles(LoadRun run, Feed feed) {
     boolean elsewhere = run.dispatch().isPresent();
     least = elsewhere ? 1 : 4;
-    most = elsewhere ? MOST_DISPATCHED : MOST;
     mostBytes = elsewhere ? Long.MAX_VALUE : MOST_BYTES;
     small = elsewhere ? Long.MAX_VALUE : SMALL;
     RepeatPolicy repeats = feed.policies().repeats();
+    boolean apart = repeats.scope() == RepeatPolicy.Scope.FILE;
+    together = elsewhere && !apart;
+    most = together ? Integer.MAX_VALUE : elsewhere ? MOST_DISPATCHED : MOST;
     possible =
         run.selection().isEmpty()
-            && repeats.scope() == RepeatPolicy.Scope.FILE
-            && (elsewhere || repeats.keep() == RepeatPolicy.Keep.FIRST);
+            && (elsewhere || apart && repeats.keep() == RepeatPolicy.Keep.FIRST);
   }
 
   /** Whether a file can be processed together with others. */
   boolean suits(KnownFile known) {
-    return possible
-        && known.file().size() <= small
+    boolean suits = possible && fits(known);
+    if (together) {
+      possible = suits; // one that has to be processed alone makes all others wait for their turn
+    }
+    return suits;
+  }
+
+  private boolean fits(KnownFile known) {
+    return known.file().size() <= small
         && known.state() != FileState.REVISED
         && known.postedBefore().isEmpty()
         && !ArchiveDepot.isMember(known.file().path());
   }
 
-  /** Whether that many files are too few for a group. */
+  /** Whether that many files are too few for a group, or go one by one for another reason. */
   boolean few(int count) {
-    return count < least;
+    return count < least || !possible;
   }
 
   void add(KnownFile known) {

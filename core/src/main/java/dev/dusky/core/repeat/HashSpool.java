@@ -68,6 +68,19 @@ public final class HashSpool implements AutoCloseable {
     void leave(long place, long kept);
   }
 
+  /** Receives each hash. */
+  public interface Reader {
+    /** One hash with its place and the values that order it, which the next call overwrites. */
+    void read(long high, long low, long place, long[] mark);
+  }
+
+  /** Gives all hashes, those of a partition in the order in which they were added. */
+  public void forEach(Reader reader) {
+    for (int partition = 0; partition < PARTITIONS; partition++) {
+      read(partition, reader);
+    }
+  }
+
   /**
    * Finds out which rows stay, partition by partition.
    *
@@ -116,10 +129,6 @@ public final class HashSpool implements AutoCloseable {
           }
         });
     return winners.tell(resolved);
-  }
-
-  private interface Reader {
-    void read(long high, long low, long place, long[] mark);
   }
 
   private void read(int partition, Reader reader) {

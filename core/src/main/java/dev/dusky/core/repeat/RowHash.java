@@ -15,17 +15,17 @@ import java.util.List;
 
 /**
  * The hash of a row: 128 bits of SipHash-2-4 of its values, with a secret that each process makes
- * for itself. Rows with the same values have the same hash; that among n rows two different ones
- * share a hash has a chance below n²/2^129 — less than 10^-18 for ten billion rows — and nobody can
- * construct such rows without the secret, which leaves the process as little as the hashes do. So
- * the hash alone decides. One for each thread. Hot.
+ * for itself, or has of the one that it works for. Rows with the same values have the same hash;
+ * that among n rows two different ones share a hash has a chance below n²/2^129 — less than 10^-18
+ * for ten billion rows — and nobody can construct such rows without the secret. So the hash alone
+ * decides. One for each thread. Hot.
  *
  * <p>The message is the row without ambiguity: two bits a column say whether it is null and whether
  * a number is a large one; then follow the values in words, texts with their lengths.
  */
 public final class RowHash {
 
-  private static final SipHash.Key SECRET = SipHash.Key.secret();
+  private static volatile RowSecret secret = RowSecret.make();
 
   /** Two bits a column. */
   private static final int COLUMNS_A_WORD = 32;
@@ -36,9 +36,19 @@ public final class RowHash {
   private final int[] columns;
   private final SqlType[] types;
   private final boolean keyed;
-  private final SipHash hash = new SipHash(SECRET);
+  private final SipHash hash = new SipHash(secret);
   private long[] words = new long[64];
   private int used;
+
+  /** The secret of this process. */
+  public static RowSecret secret() {
+    return secret;
+  }
+
+  /** Takes the secret of the process that this one works for, before rows are hashed for it. */
+  public static void share(RowSecret of) {
+    secret = of;
+  }
 
   /**
    * A hash of some columns.

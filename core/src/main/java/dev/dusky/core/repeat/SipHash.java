@@ -1,7 +1,5 @@
 package dev.dusky.core.repeat;
 
-import java.security.SecureRandom;
-
 /**
  * SipHash-2-4 with 128 bits of result, after Jean-Philippe Aumasson and Daniel J. Bernstein,
  * "SipHash: a fast short-input PRF" (2012), and their reference implementation for the wide result.
@@ -9,21 +7,11 @@ import java.security.SecureRandom;
  */
 final class SipHash {
 
-  /** A secret, 128 bits. */
-  record Key(long first, long second) {
-
-    /** A new one that nobody knows. */
-    static Key secret() {
-      SecureRandom random = new SecureRandom();
-      return new Key(random.nextLong(), random.nextLong());
-    }
-  }
-
-  private final Key key;
+  private final RowSecret key;
   private long first;
   private long second;
 
-  SipHash(Key key) {
+  SipHash(RowSecret key) {
     this.key = key;
   }
 

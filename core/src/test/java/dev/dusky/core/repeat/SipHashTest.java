@@ -20,7 +20,7 @@ class SipHashTest {
     for (int i = 0; i < 16; i++) {
       message[i] = (byte) i;
     }
-    SipHash hash = new SipHash(new SipHash.Key(ByteWords.at(message, 0), ByteWords.at(message, 8)));
+    SipHash hash = new SipHash(new RowSecret(ByteWords.at(message, 0), ByteWords.at(message, 8)));
     long[] words = {ByteWords.at(message, 0), ByteWords.at(message, 8)};
     hash.hash(words, length / 8);
     assertEquals(

@@ -101,7 +101,8 @@ public final class Engine implements AutoCloseable {
     ObjectNode request =
         request("attempt")
             .put("worker", order.worker())
-            .put("order", Base64.getEncoder().encodeToString(order.bytes()));
+            .put("order", Base64.getEncoder().encodeToString(order.bytes()))
+            .put("among", order.among().isPresent());
     putProgram(request);
     ArrayNode all = request.putArray("parts");
     parts.forEach(part -> all.add(Base64.getEncoder().encodeToString(part.bytes())));

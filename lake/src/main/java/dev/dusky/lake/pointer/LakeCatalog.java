@@ -26,6 +26,7 @@ public final class LakeCatalog {
   private static final Map<String, String> PROPERTIES =
       Map.of(
           "format-version", "2",
+          "write.metadata.compression-codec", "gzip",
           // Old metadata must stay while a transaction that replaces it may be rolled back.
           "write.metadata.delete-after-commit.enabled", "false",
           "commit.retry.num-retries", "8",

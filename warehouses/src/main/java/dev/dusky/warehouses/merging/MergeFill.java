@@ -101,7 +101,7 @@ final class MergeFill {
     MergePlanner planner = new MergePlanner(tables, merge);
     TableShape target =
         tables.shape(merge.into()).orElseThrow(() -> failure("the target does not exist"));
-    if (!Provenance.COLUMNS.stream().allMatch(name -> planner.sourceColumn(name).isPresent())) {
+    if (!Provenance.COLUMNS.stream().allMatch(name -> planner.source().column(name).isPresent())) {
       throw failure("its landing table lacks the columns that say which rows were merged");
     }
     List<TableColumn> lacking = new ArrayList<>();
@@ -109,7 +109,8 @@ final class MergeFill {
       if (target.column(name).isEmpty()) {
         lacking.add(
             planner
-                .sourceColumn(name)
+                .source()
+                .column(name)
                 .orElseThrow(() -> failure("the source has no column " + name)));
       }
     }

@@ -1,14 +1,11 @@
 package dev.dusky.warehouses.merging;
 
-import dev.dusky.core.failure.Failure;
-import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.merge.DeleteMarker;
 import dev.dusky.core.merge.ExistingPolicy;
 import dev.dusky.core.merge.GoneKeys;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
-import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.merge.SnapshotPolicy;
 import dev.dusky.core.table.Provenance;
 import dev.dusky.core.table.TableColumn;
@@ -26,7 +23,6 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -39,73 +35,19 @@ final class MergePlanner {
 
   private final MergeTables tables;
   private final Merge merge;
-  private final String from;
-  private final List<TableColumn> source;
+  private final SourceShape source;
   private final Map<String, TableColumn> types = new LinkedHashMap<>();
   private final List<String> problems = new ArrayList<>();
 
   MergePlanner(MergeTables tables, Merge merge) {
     this.tables = tables;
     this.merge = merge;
-    this.from = from();
-    this.source = source();
-  }
-
-  /** A landing table's columns are known as it was declared, and a query's as it gives them. */
-  private List<TableColumn> source() {
-    return merge.source() instanceof MergeSource.Landing landing
-        ? tables.shape(landing.table()).orElseThrow().columns().stream()
-            .map(c -> new TableColumn(c.name(), c.type(), c.typeText(), false, false))
-            .toList()
-        : columns("*");
-  }
-
-  private String from() {
-    if (merge.source() instanceof MergeSource.Landing landing) {
-      if (tables.shape(landing.table()).isEmpty()) {
-        throw failure("its source %s does not exist".formatted(landing.table()))
-            .hint("Load its feed first, or correct 'from'");
-      }
-      return Identifiers.quote(landing.table());
-    }
-    String sql = ((MergeSource.Query) merge.source()).sql().strip();
-    String first = sql.toLowerCase(Locale.ROOT).split("[\\s(]", 2)[0];
-    if (!List.of("select", "with", "values", "").contains(first) || sql.contains(";")) {
-      throw failure("its query is not one SELECT: it begins with '" + first + "'")
-          .hint("The query of a merge must be one SELECT without semicolon");
-    }
-    return "(\n" + sql + "\n)";
-  }
-
-  private Failure failure(String why) {
-    return Failure.warehouse("Merge %s into %s cannot run".formatted(merge.name(), merge.into()))
-        .because(why);
-  }
-
-  private List<TableColumn> columns(String expressions) {
-    String sql = "select " + expressions + " from " + from + " s where 1 = 0";
-    try {
-      return tables.columns(sql);
-    } catch (QueryRefused e) {
-      throw failure("the database refuses its query or its expressions: " + e.getMessage())
-          .hint("Try it with {}. Nothing was changed", Invocation.of("sql"))
-          .from(e.getCause());
-    }
-  }
-
-  /** The expression for a column of the target: what is declared, or the column of that name. */
-  private String expression(String name) {
-    String declared = merge.columns().get(name);
-    return declared != null ? declared : "s." + Identifiers.quote(name);
-  }
-
-  private boolean inSource(String name) {
-    return source.stream().anyMatch(c -> c.name().equals(name));
+    this.source = new SourceShape(tables, merge);
   }
 
   /** The expression for a name that may mean a column of the source or of the target. */
   private String either(String name, String where) {
-    if (inSource(name)) {
+    if (source.has(name)) {
       return "s." + Identifiers.quote(name);
     }
     if (merge.columns().containsKey(name)) {
@@ -124,12 +66,13 @@ final class MergePlanner {
   NewTable newTarget() {
     for (String key : merge.key()) {
       boolean looked = merge.lookups().stream().anyMatch(l -> l.column().equals(key));
-      if (!looked && !inSource(key) && !merge.columns().containsKey(key)) {
-        throw failure("key column %s has no column of that name in the source".formatted(key))
+      if (!looked && !source.has(key) && !merge.columns().containsKey(key)) {
+        throw source
+            .failure("key column %s has no column of that name in the source".formatted(key))
             .hint("Correct the key, or give it an expression under columns. Nothing was changed");
       }
     }
-    resolveTypes(source.stream().map(TableColumn::name).toList());
+    resolveTypes(source.columns().stream().map(TableColumn::name).toList());
     return new TargetTable(merge, tables).definition(types);
   }
 
@@ -137,7 +80,8 @@ final class MergePlanner {
   MergePlan plan() {
     Optional<TableShape> existing = tables.shape(merge.into());
     if (existing.isEmpty()) {
-      throw failure("the target does not exist")
+      throw source
+          .failure("the target does not exist")
           .hint("Set create: true in the merge, or make it with:\n" + createStatement());
     }
     TableShape target = existing.get();
@@ -159,7 +103,7 @@ final class MergePlanner {
     Optional<String> at = at(target);
     merge.deleted().ifPresent(d -> either(d.column(), "deleted"));
     if (problems.isEmpty() && merge.deleted().isPresent()) {
-      columns(gone()); // do its values fit the column?
+      source.ask(gone()); // do its values fit the column?
     }
     merge.newer().ifPresent(n -> either(n, "newer"));
     for (String total : merge.totals()) {
@@ -176,14 +120,15 @@ final class MergePlanner {
     }
     unfilled(target, columns);
     if (!problems.isEmpty()) {
-      throw failure(String.join("; ", problems))
+      throw source
+          .failure(String.join("; ", problems))
           .hint("Change the table or the merge; nothing was changed");
     }
     boolean filled =
         merge.surrogate().flatMap(target::column).map(TableColumn::filled).orElse(false);
     return new MergePlan(
         merge,
-        Provenance.COLUMNS.stream().allMatch(this::inSource),
+        Provenance.COLUMNS.stream().allMatch(source::has),
         target,
         columns,
         latest,
@@ -199,7 +144,7 @@ final class MergePlanner {
   private List<String> spare(TableShape target) {
     String used = "%s %s %s".formatted(merge, merge.columns().values(), merge.managed());
     List<String> statements = new ArrayList<>();
-    for (TableColumn column : source) {
+    for (TableColumn column : source.columns()) {
       String name = column.name();
       boolean taken =
           target.column(name).isPresent()
@@ -213,9 +158,9 @@ final class MergePlanner {
     return statements;
   }
 
-  /** A column of the source. */
-  Optional<TableColumn> sourceColumn(String name) {
-    return source.stream().filter(c -> c.name().equals(name)).findFirst();
+  /** The source. */
+  SourceShape source() {
+    return source;
   }
 
   /** The expression by which the newest rows are chosen. */
@@ -237,7 +182,8 @@ final class MergePlanner {
       }
     }
     if (!missing.isEmpty()) {
-      throw failure("the target lacks columns that the merge fills")
+      throw source
+          .failure("the target lacks columns that the merge fills")
           .hint("Add them with:\n" + String.join(";\n", missing) + ";\nNothing was changed");
     }
   }
@@ -245,8 +191,8 @@ final class MergePlanner {
   private Optional<SqlType> atType() {
     return merge
         .history()
-        .filter(h -> inSource(h.at()) || merge.columns().containsKey(h.at()))
-        .flatMap(h -> columns(either(h.at(), "history")).get(0).type());
+        .filter(h -> source.has(h.at()) || merge.columns().containsKey(h.at()))
+        .flatMap(h -> source.ask(either(h.at(), "history")).get(0).type());
   }
 
   private List<Column> dataColumns(TableShape target) {
@@ -269,8 +215,8 @@ final class MergePlanner {
                 false,
                 false));
       } else if (!merge.managed().contains(name)
-          && (merge.columns().containsKey(name) || inSource(name))) {
-        columns.add(new Column(name, expression(name), key, json));
+          && (merge.columns().containsKey(name) || source.has(name))) {
+        columns.add(new Column(name, source.expression(name), key, json));
       }
     }
     for (String key : merge.key()) {
@@ -322,7 +268,7 @@ final class MergePlanner {
     }
     DeleteMarker deleted = merge.deleted().get();
     String type =
-        source.stream()
+        source.columns().stream()
             .filter(c -> c.name().equals(deleted.column()))
             .map(TableColumn::typeText)
             .findFirst()
@@ -364,7 +310,7 @@ final class MergePlanner {
     if (!problems.isEmpty()) {
       return Optional.of(expression);
     }
-    TableColumn value = columns(expression).get(0);
+    TableColumn value = source.ask(expression).get(0);
     boolean fits =
         column.type().isPresent()
             && value.type().isPresent()
@@ -384,21 +330,22 @@ final class MergePlanner {
   private void resolveTypes(List<String> names) {
     Set<String> asked = new LinkedHashSet<>(names);
     asked.retainAll(
-        Stream.concat(merge.columns().keySet().stream(), source.stream().map(TableColumn::name))
+        Stream.concat(
+                merge.columns().keySet().stream(), source.columns().stream().map(TableColumn::name))
             .toList());
     asked.addAll(merge.columns().keySet());
     List<String> expressions = new ArrayList<>();
     for (String name : asked) {
       Optional<TableColumn> same =
-          merge.columns().containsKey(name) ? Optional.empty() : sourceColumn(name);
+          merge.columns().containsKey(name) ? Optional.empty() : source.column(name);
       same.ifPresent(column -> types.put(name, column));
       if (same.isEmpty()) {
         types.put(name, null); // keeps its place among the others
-        expressions.add(expression(name) + " as " + Identifiers.quote(name));
+        expressions.add(source.expression(name) + " as " + Identifiers.quote(name));
       }
     }
     if (!expressions.isEmpty()) {
-      columns(String.join(", ", expressions)).forEach(c -> types.put(c.name(), c));
+      source.ask(String.join(", ", expressions)).forEach(c -> types.put(c.name(), c));
     }
   }
 

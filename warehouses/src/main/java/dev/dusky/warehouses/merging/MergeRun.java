@@ -1,7 +1,6 @@
 package dev.dusky.warehouses.merging;
 
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Lookup.Unknown;
 import dev.dusky.core.merge.Merge;
@@ -12,7 +11,6 @@ import dev.dusky.core.merge.MergeStart;
 import dev.dusky.core.merge.MergeStep;
 import dev.dusky.core.merge.MergeStep.Effect;
 import dev.dusky.core.merge.MergeTally;
-import dev.dusky.core.merge.SnapshotPolicy;
 import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.usage.Meter;
 import dev.dusky.warehouses.connection.Database;
@@ -22,8 +20,6 @@ import dev.dusky.warehouses.script.MergePlan;
 import dev.dusky.warehouses.script.MergeRequest;
 import dev.dusky.warehouses.script.MergeRequest.PostedFile;
 import dev.dusky.warehouses.script.MergeScript;
-import java.math.BigDecimal;
-import java.math.RoundingMode;
 import java.sql.SQLException;
 import java.time.Duration;
 import java.util.HashMap;
@@ -117,7 +113,10 @@ final class MergeRun implements AutoCloseable {
     MergeScript script = MergeScript.of(plan, request, tables.scratch());
     Optional<Long> before = firstRows();
     long expected = judge(script, request, retried);
-    MergeTally tally = idle ? MergeTally.NONE : count(expected, script, request);
+    MergeTally tally =
+        idle
+            ? MergeTally.NONE
+            : new MergeCensus(merge, work, script, request).count(expected, pass);
     if (tally.landed() == 0 && tally.missing() == 0) {
       handle.getConnection().rollback();
       return result(0, file, tally, List.of(), List.of(), 0, List.of());
@@ -301,88 +300,6 @@ final class MergeRun implements AutoCloseable {
       placeholders.merge(step.into(), -rows, Long::sum);
       placeholders.values().removeIf(count -> count == 0);
     }
-  }
-
-  private MergeTally count(long expected, MergeScript script, MergeRequest request)
-      throws SQLException {
-    Map<String, Long> outcomes = new HashMap<>();
-    long landed = work.number(script.landedCount());
-    work.read(
-        script.census(),
-        row -> outcomes.merge((String) row.get(0), ((Number) row.get(1)).longValue(), Long::sum));
-    if (outcomes.containsKey("pending") || outcomes.containsKey(null)) {
-      throw new IllegalStateException("rows without outcome: " + outcomes);
-    }
-    pass.ifPresent(
-        p -> {
-          outcomes.merge("inserted", p.inserted(), Long::sum);
-          outcomes.merge("updated", p.updated(), Long::sum);
-          outcomes.merge("unchanged", p.unchanged(), Long::sum);
-        });
-    boolean limited = request.highWater().isPresent();
-    if (expected >= 0 && landed != expected && !limited) {
-      throw Failure.warehouse("Merge %s stopped".formatted(merge.name()))
-          .because(
-              "the ledger has %,d landed rows to merge, the source has %,d"
-                  .formatted(expected, landed))
-          .hint("See what differs with {}. Nothing was changed", Invocation.of("balance"));
-    }
-    long all = expected >= 0 && limited ? expected : landed;
-    long inserted = outcomes.getOrDefault("inserted", 0L);
-    long updated = outcomes.getOrDefault("updated", 0L);
-    long unchanged = outcomes.getOrDefault("unchanged", 0L);
-    long deleted = outcomes.getOrDefault("deleted", 0L);
-    long rejected = 0;
-    for (String code : MergeChecks.REJECTS) {
-      rejected += outcomes.getOrDefault(code, 0L);
-    }
-    long superseded = all - inserted - updated - unchanged - deleted - rejected;
-    return new MergeTally(
-        all,
-        inserted,
-        updated,
-        unchanged,
-        superseded,
-        deleted,
-        rejected,
-        request.sweep() ? swept(script, request) : 0);
-  }
-
-  /** How many rows go because the snapshot lacks them, if that is within bounds. */
-  private long swept(MergeScript script, MergeRequest request) throws SQLException {
-    SnapshotPolicy missing = merge.missing().orElseThrow();
-    long[] counts = new long[2];
-    work.read(
-        script.sweepCount(),
-        row -> {
-          counts[0] = ((Number) row.get(0)).longValue();
-          counts[1] = ((Number) row.get(1)).longValue();
-        });
-    long live = counts[0];
-    long gone = counts[1];
-    boolean tooMany =
-        BigDecimal.valueOf(gone)
-                .movePointRight(2)
-                .compareTo(missing.most().multiply(BigDecimal.valueOf(live)))
-            > 0;
-    if (tooMany) {
-      String snapshot = request.file().map(PostedFile::path).orElse("");
-      throw Failure.warehouse(
-              "Merge %s stopped: the snapshot %s lacks too much".formatted(merge.name(), snapshot))
-          .because(
-              "%,d of %,d live rows of %s would be removed, %s%%; the maximum is %s%%"
-                  .formatted(
-                      gone,
-                      live,
-                      merge.into(),
-                      BigDecimal.valueOf(gone * 100)
-                          .divide(BigDecimal.valueOf(live), 1, RoundingMode.HALF_UP),
-                      missing.most().toPlainString()))
-          .hint(
-              "Check that the snapshot is complete; if it is, raise at-most under missing."
-                  + " Nothing of this snapshot was merged; earlier snapshots stay merged");
-    }
-    return gone;
   }
 
   /** How many rows the target had before the first merge into it, if this is the first. */

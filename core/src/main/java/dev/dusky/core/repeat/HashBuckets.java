@@ -1,0 +1,123 @@
+package dev.dusky.core.repeat;
+
+import java.io.ByteArrayInputStream;
+import java.io.ByteArrayOutputStream;
+import java.io.DataInputStream;
+import java.io.DataOutputStream;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.util.BitSet;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.SortedMap;
+import java.util.TreeMap;
+
+/**
+ * Hashes of rows on their way between machines: those with the same hash are in the same bucket,
+ * whichever machine has read them.
+ */
+public final class HashBuckets {
+
+  private static final long[] NO_MARKS = new long[0];
+
+  private final ByteArrayOutputStream[] bytes;
+  private final DataOutputStream[] outs;
+
+  /** That many buckets, all empty. */
+  public HashBuckets(int count) {
+    bytes = new ByteArrayOutputStream[count];
+    outs = new DataOutputStream[count];
+    for (int i = 0; i < count; i++) {
+      bytes[i] = new ByteArrayOutputStream();
+      outs[i] = new DataOutputStream(bytes[i]);
+    }
+  }
+
+  /** Adds a hash with its place. */
+  public void add(long high, long low, long place) {
+    DataOutputStream out = outs[(int) Long.remainderUnsigned(low, outs.length)];
+    try {
+      out.writeLong(high);
+      out.writeLong(low);
+      out.writeLong(place);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  /** Each bucket as bytes. */
+  public byte[][] bytes() {
+    byte[][] all = new byte[bytes.length][];
+    for (int i = 0; i < all.length; i++) {
+      all[i] = bytes[i].toByteArray();
+    }
+    return all;
+  }
+
+  /**
+   * Finds out which rows of a bucket are left out: all but the first of equal ones.
+   *
+   * @param rows the bucket of each part, by the parts' numbers; parts come in the order of files
+   * @return for each part the places of its rows that are left out, each with that of the row that
+   *     is kept
+   */
+  public static SortedMap<Integer, byte[]> resolve(SortedMap<Integer, byte[]> rows) {
+    Map<Integer, Integer> partOf = new HashMap<>();
+    Map<Integer, ByteArrayOutputStream> left = new HashMap<>();
+    try (HashSpool spool = new HashSpool(0)) {
+      for (Map.Entry<Integer, byte[]> part : rows.entrySet()) {
+        DataInputStream in = new DataInputStream(new ByteArrayInputStream(part.getValue()));
+        while (in.available() > 0) {
+          long high = in.readLong();
+          long low = in.readLong();
+          long place = in.readLong();
+          partOf.put(Place.file(place), part.getKey());
+          spool.add(high, low, place, NO_MARKS);
+        }
+      }
+      spool.resolve(
+          null,
+          RepeatPolicy.Keep.FIRST,
+          new BitSet(),
+          (place, kept) -> {
+            int part = partOf.get(Place.file(place));
+            write(left.computeIfAbsent(part, p -> new ByteArrayOutputStream()), place, kept);
+          });
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+    SortedMap<Integer, byte[]> all = new TreeMap<>();
+    left.forEach((part, out) -> all.put(part, out.toByteArray()));
+    return all;
+  }
+
+  private static void write(ByteArrayOutputStream to, long place, long kept) {
+    DataOutputStream out = new DataOutputStream(to);
+    try {
+      out.writeLong(place);
+      out.writeLong(kept);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  /** The verdicts on the rows of one file among those that {@link #resolve} gives for its part. */
+  public static Verdicts verdicts(int file, Iterable<byte[]> left) {
+    Verdicts verdicts = new Verdicts();
+    try {
+      for (byte[] some : left) {
+        DataInputStream in = new DataInputStream(new ByteArrayInputStream(some));
+        while (in.available() > 0) {
+          long place = in.readLong();
+          long kept = in.readLong();
+          if (Place.file(place) == file) {
+            verdicts.leave(Place.record(place), kept);
+          }
+        }
+      }
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+    return verdicts;
+  }
+}
