@@ -270,20 +270,20 @@ class BadInputIT {
   @Test
   void aDiskThatIsFull() throws Exception {
     StringBuilder text = new StringBuilder(HEADER);
-    for (int i = 0; i < 60_000; i++) {
+    for (int i = 0; i < 30_000; i++) {
       text.append(i).append(",WF").append(i % 9999).append(",02/03/2026 05:46,1.5\n");
     }
     dusky.file("intake/a.csv", GOOD);
     dusky.run("load").expect(0);
     dusky.file("intake/b.csv", text.toString());
-    // No file may grow beyond 2 MiB: the kernel refuses the write as it does on a full disk.
-    dusky.behind("bash", "-c", "ulimit -f 2048; exec \"$@\"", "limited");
+    // No file may grow beyond 1 MiB: the kernel refuses the write as it does on a full disk.
+    dusky.behind("bash", "-c", "ulimit -f 1024; exec \"$@\"", "limited");
     Run run = failed(5, "the database file cannot be written", "load");
     assertTrue(run.err().contains("Check disk space"), run.err());
     dusky.behind();
     assertEquals(2, rows());
-    assertTrue(dusky.run("load").expect(0).out().contains("loaded 60 000"));
-    assertEquals(60_002, rows());
+    assertTrue(dusky.run("load").expect(0).out().contains("loaded 30 000"));
+    assertEquals(30_002, rows());
     dusky.run("balance").expect(0);
   }
 

@@ -47,10 +47,10 @@ class KilledIT extends ProcessTesting {
   @Test
   void aKilledProcessOnH2LeavesNothingHalfDone() throws Exception {
     dusky.file("dusky.yaml", config("h2"));
-    writeFiles(12, 10_000);
+    writeFiles(12, 6_000);
     for (int i = 0; i < 2; i++) {
       Process process = dusky.start("load");
-      long grown = 1 + i * 1_200_000L; // the first one dies while it makes the ledger
+      long grown = 1 + i * 800_000L; // the first one dies while it makes the ledger
       Path file = folder.resolve("warehouse.mv.db");
       while (process.isAlive() && (!Files.exists(file) || Files.size(file) < grown)) {
         process.waitFor(2, TimeUnit.MILLISECONDS);
@@ -65,7 +65,7 @@ class KilledIT extends ProcessTesting {
                 "--json",
                 "select count(*) as n, count(distinct docket_no) as d from intake.collection")
             .expect(0);
-    assertEquals("{\"n\":120000,\"d\":120000}", count.out().strip());
+    assertEquals("{\"n\":72000,\"d\":72000}", count.out().strip());
     dusky.run("balance").expect(0);
     assertTrue(dusky.run("journal").expect(0).out().contains("interrupted"));
   }
@@ -87,7 +87,7 @@ class KilledIT extends ProcessTesting {
 
   @Test
   void aKilledMergeIsWhollyDoneOrNotAtAll() throws Exception {
-    landForMerging(40_000);
+    landForMerging(25_000);
     dusky.run("sql", "create schema dairy").expect(0);
     dusky
         .run(
@@ -110,11 +110,11 @@ class KilledIT extends ProcessTesting {
       assertEquals(merged, ask("select count(*) from dairy.collection"));
     }
     dusky.run("merge").expect(0);
-    assertEquals(80_000, ask("select count(*) from dairy.collection"));
+    assertEquals(50_000, ask("select count(*) from dairy.collection"));
     dusky.run("merge").expect(0);
     dusky.run("balance").expect(0);
     Run journal =
         dusky.run("journal", "collection", "--json", "--table", "dairy.collection").expect(0);
-    assertTrue(journal.out().contains("\"inserted\":80000"), journal.out());
+    assertTrue(journal.out().contains("\"inserted\":50000"), journal.out());
   }
 }

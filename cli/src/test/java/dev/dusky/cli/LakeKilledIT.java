@@ -15,14 +15,17 @@ import java.util.Random;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.condition.EnabledIfSystemProperty;
 
 /**
  * Processes that load into one table of a folder, and are killed. {@code -Dlake.kills} is how many
- * kills there are, {@code -Dlake.processes} how many processes at a time.
+ * kills there are, {@code -Dlake.processes} how many processes at a time. Not a part of every
+ * build: the contract of such tables fails and kills each step of a load within one process.
  */
+@EnabledIfSystemProperty(named = "lake.kills", matches = "\\d+")
 class LakeKilledIT extends ProcessTesting {
 
-  private static final int KILLS = Integer.getInteger("lake.kills", 4);
+  private static final int KILLS = Integer.getInteger("lake.kills", 0);
 
   private static final int AT_ONCE = Integer.getInteger("lake.processes", 2);
 

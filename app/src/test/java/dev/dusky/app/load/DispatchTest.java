@@ -136,7 +136,7 @@ class DispatchTest {
   /** Days of files: bad rows, repeats, fields that nobody knows, no rows, twins, other columns. */
   private static void stage(Path place, long seed, boolean twins) throws IOException {
     Random random = new Random(seed);
-    for (int file = 0; file < 14; file++) {
+    for (int file = 0; file < 10; file++) {
       boolean more = random.nextInt(4) == 0;
       StringBuilder text = new StringBuilder("no,farm,litres" + (more ? ",extra" : "") + "\n");
       int rows = random.nextInt(9) == 0 ? 0 : 1 + random.nextInt(30);
