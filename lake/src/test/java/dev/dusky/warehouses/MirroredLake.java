@@ -110,7 +110,9 @@ final class MirroredLake {
         copy(connection, name);
       }
       connection.commit();
-      lake.run("/* of dusky.ledger */ " + sql, taker);
+      try (Warehouse copies = Warehouses.open(ledger)) {
+        copies.run(sql, taker);
+      }
       for (TableName name : named) {
         if (!sql.stripLeading().startsWith("select")) {
           copyBack(connection, name);
