@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.standin.Faults;
 import dev.dusky.standin.StandIn;
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -41,22 +42,30 @@ class LakeIT {
         + FEED;
   }
 
-  @Test
-  void aDayOnTablesInAnObjectStore() throws Exception {
+  private StandIn store() throws IOException {
     Path buckets = Files.createDirectories(folder.resolve("buckets"));
     Files.createDirectories(buckets.resolve("dairy"));
-    try (StandIn store = StandIn.start(buckets, "key", "secret", 0)) {
+    return StandIn.start(buckets, "key", "secret", 0);
+  }
+
+  private Program onStore(StandIn store) throws IOException {
+    return Program.within(folder)
+        .file("key", "key")
+        .file("secret", "secret")
+        .file(
+            "dusky.yaml",
+            config(
+                "{ tables: \"s3://dairy/tables\", ledger: \"jdbc:h2:file:./ledger\" }",
+                store.endpoint()));
+  }
+
+  @Test
+  void aDayOnTablesInAnObjectStore() throws Exception {
+    try (StandIn store = store()) {
       Program dusky =
-          Program.within(folder)
-              .file("key", "key")
-              .file("secret", "secret")
+          onStore(store)
               .file("out/a.csv", "no,litres\n1,2.5\n2,x\n3,4\n")
-              .file("out/b.csv", "no,litres\n7,2.5\n")
-              .file(
-                  "dusky.yaml",
-                  config(
-                      "{ tables: \"s3://dairy/tables\", ledger: \"jdbc:h2:file:./ledger\" }",
-                      store.endpoint()));
+              .file("out/b.csv", "no,litres\n7,2.5\n");
       dusky.run("stage", "yard", "out", "--under", "in").expect(0);
       assertTrue(dusky.run("rehearse").expect(0).out().contains("read 4 = loaded 3"));
       assertTrue(dusky.run("load").expect(0).out().contains("rejected 1"));
@@ -91,19 +100,8 @@ class LakeIT {
 
   @Test
   void aStoreThatTakesNoFilesIsNamedAndNothingIsPosted() throws Exception {
-    Path buckets = Files.createDirectories(folder.resolve("buckets"));
-    Files.createDirectories(buckets.resolve("dairy"));
-    try (StandIn store = StandIn.start(buckets, "key", "secret", 0)) {
-      Program dusky =
-          Program.within(folder)
-              .file("key", "key")
-              .file("secret", "secret")
-              .file("out/a.csv", "no,litres\n1,2.5\n")
-              .file(
-                  "dusky.yaml",
-                  config(
-                      "{ tables: \"s3://dairy/tables\", ledger: \"jdbc:h2:file:./ledger\" }",
-                      store.endpoint()));
+    try (StandIn store = store()) {
+      Program dusky = onStore(store).file("out/a.csv", "no,litres\n1,2.5\n");
       dusky.run("stage", "yard", "out", "--under", "in").expect(0);
       store.faults().deny(Faults.Right.WRITE);
       denied(dusky.run("load"));

@@ -7,7 +7,6 @@ import dev.dusky.core.failure.Failure;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.ByteBuffer;
-import java.nio.channels.SeekableByteChannel;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
@@ -287,10 +286,8 @@ public final class ArchiveDepot extends ForwardingDepot {
   }
 
   /** Content as the channel that the zip library reads. */
-  private static final class ContentChannel implements SeekableByteChannel {
+  private static final class ContentChannel extends ReadChannel {
     private final RandomContent content;
-    private long position;
-    private boolean open = true;
 
     ContentChannel(RandomContent content) {
       this.content = content;
@@ -302,49 +299,18 @@ public final class ArchiveDepot extends ForwardingDepot {
         return 0;
       }
       byte[] bytes = new byte[Math.min(to.remaining(), 128 << 10)];
-      int read = content.read(position, bytes, 0, bytes.length);
+      int read = content.read(at, bytes, 0, bytes.length);
       if (read <= 0) {
         return -1;
       }
       to.put(bytes, 0, read);
-      position += read;
+      at += read;
       return read;
-    }
-
-    @Override
-    public long position() {
-      return position;
-    }
-
-    @Override
-    public SeekableByteChannel position(long newPosition) {
-      position = newPosition;
-      return this;
     }
 
     @Override
     public long size() {
       return content.size();
-    }
-
-    @Override
-    public int write(ByteBuffer from) {
-      throw new java.nio.channels.NonWritableChannelException();
-    }
-
-    @Override
-    public SeekableByteChannel truncate(long size) {
-      throw new java.nio.channels.NonWritableChannelException();
-    }
-
-    @Override
-    public boolean isOpen() {
-      return open;
-    }
-
-    @Override
-    public void close() {
-      open = false;
     }
   }
 
