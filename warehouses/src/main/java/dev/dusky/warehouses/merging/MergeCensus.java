@@ -34,7 +34,7 @@ final class MergeCensus {
    * Counts the outcomes.
    *
    * @param expected how many rows have landed by the ledger, or -1 if unknown
-   * @param pass what one pass over the rows has counted already
+   * @param pass what was counted already, if the rows were judged in one pass
    * @throws Failure if the source has other rows than the ledger, or if a snapshot lacks too much
    */
   MergeTally count(long expected, Optional<Pass> pass) throws SQLException {

@@ -53,7 +53,7 @@ final class SourceShape {
         .because(why);
   }
 
-  /** As it stands behind {@code from}. */
+  /** The text that follows {@code from} in a query. */
   String from() {
     return from;
   }
