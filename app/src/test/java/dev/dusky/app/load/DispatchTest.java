@@ -348,6 +348,34 @@ class DispatchTest {
   }
 
   @Test
+  void repeatsOfAFileThatCouldNotBeSurveyedAreFoundAllTheSame() throws IOException {
+    Path place = place("away", "load");
+    stage(place, "d1/a.csv", "no,farm,litres\n1,WF1,1\n");
+    stage(place, "d1/b.csv", "no,farm,litres\n2,WF1,1\n3,WF3,1\n");
+    Path file = place.resolve("yard/d1/b.csv");
+    Path away = place.resolve("b.csv");
+    try (Workspace workspace = new Workspace(place.resolve("dusky.yaml"))) {
+      Dispatcher surveying =
+          (order, parts, stopped) -> {
+            try {
+              Files.move(file, away);
+              List<byte[]> left = left(order, parts).get(0);
+              Files.move(away, file);
+              byte[][] repeats = left.toArray(new byte[0][]);
+              return List.of(
+                  FileReport.read(FileWorker.run(order.bytes(), parts.get(0).bytes(), repeats)));
+            } catch (IOException e) {
+              throw new UncheckedIOException(e);
+            }
+          };
+      Tally tally = load(workspace, Optional.of(surveying)).tally();
+      assertEquals(2, tally.loaded());
+      assertEquals(1, tally.duplicate());
+      proven(workspace);
+    }
+  }
+
+  @Test
   void aFileThatIsGoneBeforeItIsReadStopsNoOther() throws IOException {
     Path place = place("gone", "capture");
     stage(place, "d1/a.csv", "no,farm,litres\n1,WF1,1\n");

@@ -23,7 +23,6 @@ import dev.dusky.core.tables.LandingChange;
 import dev.dusky.core.tables.Transaction;
 import dev.dusky.core.tally.Tally;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -72,12 +71,12 @@ public final class DetachedAttempts {
         attempt(assigned, posting, repeats).survey(file);
         file.surveyed((high, low, place, mark) -> hashes.add(high, low, place));
       } catch (IOException e) {
-        throw new UncheckedIOException(e);
+        hashes.unread(turn(assigned));
       } catch (Failure failure) {
         if (failure.kind() != Failure.Kind.DEPOT) {
           throw failure;
         }
-        // It occurs again when the file is attempted.
+        hashes.unread(turn(assigned)); // it is loaded where the ledger is, and reported there
       }
     }
     none.discard();
@@ -113,7 +112,14 @@ public final class DetachedAttempts {
     return report;
   }
 
+  private int turn(Assigned file) {
+    return order.among().map(among -> among.files().indexOf(file.fileId())).orElse(0);
+  }
+
   private FileReport attempt(Assigned assigned, DetachedChange change) {
+    if (HashBuckets.isUnread(turn(assigned), left)) {
+      return FileReport.notHere();
+    }
     Reported claim = new Reported(assigned.fileId());
     LandingChange rows = change.of(assigned.fileId());
     try (LoadRepeats repeats = repeats(turn -> HashBuckets.verdicts(turn, left))) {

@@ -45,6 +45,11 @@ public final class HashBuckets {
     }
   }
 
+  /** Notes that the rows of a file could not all be read, so that nothing is known of them. */
+  public void unread(int file) {
+    add(0, 0, Place.of(file, 0));
+  }
+
   /** Each bucket as bytes. */
   public byte[][] bytes() {
     byte[][] all = new byte[bytes.length][];
@@ -72,7 +77,11 @@ public final class HashBuckets {
           long low = in.readLong();
           long place = in.readLong();
           partOf.put(Place.file(place), part.getKey());
-          spool.add(high, low, place, NO_MARKS);
+          if (Place.record(place) > 0) {
+            spool.add(high, low, place, NO_MARKS);
+          } else {
+            write(left.computeIfAbsent(part.getKey(), p -> new ByteArrayOutputStream()), place, 0);
+          }
         }
       }
       spool.resolve(
@@ -101,23 +110,36 @@ public final class HashBuckets {
     }
   }
 
+  /** Whether nothing is known of a file's rows among those that {@link #resolve} gives. */
+  public static boolean isUnread(int file, Iterable<byte[]> left) {
+    boolean[] found = {false};
+    each(left, (place, kept) -> found[0] |= place == Place.of(file, 0));
+    return found[0];
+  }
+
   /** The verdicts on the rows of one file among those that {@link #resolve} gives for its part. */
   public static Verdicts verdicts(int file, Iterable<byte[]> left) {
     Verdicts verdicts = new Verdicts();
+    each(
+        left,
+        (place, kept) -> {
+          if (Place.file(place) == file && Place.record(place) > 0) {
+            verdicts.leave(Place.record(place), kept);
+          }
+        });
+    return verdicts;
+  }
+
+  private static void each(Iterable<byte[]> left, HashSpool.Resolved taker) {
     try {
       for (byte[] some : left) {
         DataInputStream in = new DataInputStream(new ByteArrayInputStream(some));
         while (in.available() > 0) {
-          long place = in.readLong();
-          long kept = in.readLong();
-          if (Place.file(place) == file) {
-            verdicts.leave(Place.record(place), kept);
-          }
+          taker.leave(in.readLong(), in.readLong());
         }
       }
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
-    return verdicts;
   }
 }
