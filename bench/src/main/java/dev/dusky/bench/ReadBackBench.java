@@ -1,10 +1,8 @@
 package dev.dusky.bench;
 
 import dev.dusky.core.table.TableName;
-import dev.dusky.core.warehouse.ResultTaker;
 import dev.dusky.core.warehouse.Warehouse;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.List;
 
 /**
@@ -33,43 +31,22 @@ final class ReadBackBench {
       Warehouse tables = lake.tables();
       tables.tables().create(BenchFeed.of("any", file.getFileName().toString(), LOADED));
       BenchFeed.load(tables, file, LOADED, "bench");
-      ask(tables, "create table bench.docket_written as select * from " + LOADED);
+      BenchSql.run(tables, "create table bench.docket_written as select * from " + LOADED);
       for (String query : List.of(ROWS + "%s", FEW)) {
         String loaded = query.formatted(LOADED);
         String written = query.formatted("bench.docket_written");
-        if (!ask(tables, loaded).equals(ask(tables, written))) {
+        if (!BenchSql.run(tables, loaded).equals(BenchSql.run(tables, written))) {
           throw new IllegalStateException("the tables differ");
         }
         String what = query.equals(FEW) ? "some rows" : "all rows";
         new Turns(4, 11)
             .compare(
                 what + ", table loaded by dusky",
-                () -> ask(tables, loaded),
+                () -> BenchSql.run(tables, loaded),
                 what + ", table written by the engine",
-                () -> ask(tables, written),
+                () -> BenchSql.run(tables, written),
                 () -> {});
       }
     }
-  }
-
-  private static List<Object> ask(Warehouse warehouse, String sql) {
-    List<Object> all = new ArrayList<>();
-    warehouse.run(
-        sql,
-        new ResultTaker() {
-          @Override
-          public void columns(List<String> names, List<Boolean> numeric) {}
-
-          @Override
-          public void row(List<Object> values) {
-            all.addAll(values);
-          }
-
-          @Override
-          public void changed(long count) {
-            all.add(count);
-          }
-        });
-    return all;
   }
 }

@@ -3,7 +3,6 @@ package dev.dusky.bench;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.warehouse.DatabaseSettings;
-import dev.dusky.core.warehouse.ResultTaker;
 import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
@@ -12,7 +11,6 @@ import java.io.IOException;
 import java.io.Writer;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.List;
 import java.util.Optional;
 
 /**
@@ -97,17 +95,17 @@ final class RefusalBench {
     System.out.printf("%s, %,d rows, %d of them refused by the table:%n", name, rows, REFUSED);
     try (Warehouse warehouse = Warehouses.open(address)) {
       warehouse.ledger().prepare();
-      execute(warehouse, "create schema bench");
-      execute(warehouse, "create table bench.farm (code varchar(8) primary key)");
-      execute(
+      BenchSql.run(warehouse, "create schema bench");
+      BenchSql.run(warehouse, "create table bench.farm (code varchar(8) primary key)");
+      BenchSql.run(
           warehouse,
           postgres
               ? "insert into bench.farm select 'WF' || lpad(n::text, 4, '0')"
                   + " from generate_series(0, 9999) n"
               : "insert into bench.farm select 'WF' || lpad(cast(s.n as varchar), 4, '0')"
                   + " from system_range(0, 9999) s(n)");
-      execute(warehouse, postgres ? "analyze bench.farm" : "analyze table bench.farm");
-      execute(
+      BenchSql.run(warehouse, postgres ? "analyze bench.farm" : "analyze table bench.farm");
+      BenchSql.run(
           warehouse,
           "create table bench.docket ("
               + BenchData.COLUMNS
@@ -117,8 +115,8 @@ final class RefusalBench {
       Turns turns = new Turns(1, 5);
       Turns.Work reset =
           () -> {
-            execute(warehouse, "truncate table bench.docket");
-            execute(warehouse, "checkpoint");
+            BenchSql.run(warehouse, "truncate table bench.docket");
+            BenchSql.run(warehouse, "checkpoint");
           };
       if (!triggerOnly) {
         turns.compare(
@@ -136,15 +134,15 @@ final class RefusalBench {
 
   /** Refusals that only the table can judge. */
   private void judged(Warehouse warehouse, Turns turns, Turns.Work reset) throws Exception {
-    execute(warehouse, "truncate table bench.docket");
-    execute(warehouse, "alter table bench.docket drop constraint docket_litres_check");
-    execute(warehouse, "alter table bench.docket drop constraint docket_farm_code_fkey");
-    execute(
+    BenchSql.run(warehouse, "truncate table bench.docket");
+    BenchSql.run(warehouse, "alter table bench.docket drop constraint docket_litres_check");
+    BenchSql.run(warehouse, "alter table bench.docket drop constraint docket_farm_code_fkey");
+    BenchSql.run(
         warehouse,
         "create function bench.judge() returns trigger language plpgsql as $$ begin"
             + " if new.litres < 0 or new.farm_code like 'XX%' then raise exception 'no'; end if;"
             + " return new; end $$");
-    execute(
+    BenchSql.run(
         warehouse,
         "create trigger judge before insert on bench.docket"
             + " for each row execute function bench.judge()");
@@ -161,20 +159,5 @@ final class RefusalBench {
     if (result.tally().loaded() != rows - refused || result.tally().rejected() != refused) {
       throw new IllegalStateException("the load was " + result.tally());
     }
-  }
-
-  private static void execute(Warehouse warehouse, String sql) {
-    warehouse.run(
-        sql,
-        new ResultTaker() {
-          @Override
-          public void columns(List<String> names, List<Boolean> numeric) {}
-
-          @Override
-          public void row(List<Object> values) {}
-
-          @Override
-          public void changed(long count) {}
-        });
   }
 }

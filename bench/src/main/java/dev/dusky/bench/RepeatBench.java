@@ -20,7 +20,6 @@ import dev.dusky.core.repeat.RepeatPolicy.Scope;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.DatabaseSettings;
-import dev.dusky.core.warehouse.ResultTaker;
 import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
 import io.zonky.test.db.postgres.embedded.EmbeddedPostgres;
@@ -85,12 +84,12 @@ final class RepeatBench {
       try (Warehouse warehouse =
           Warehouses.open(new DatabaseSettings(url, Optional.of("postgres"), Optional.empty()))) {
         warehouse.ledger().prepare();
-        execute(warehouse, "create schema bench");
+        BenchSql.run(warehouse, "create schema bench");
         StringBuilder columns = new StringBuilder();
         for (FeedColumn column : columns()) {
           columns.append(column.name()).append(' ').append(column.type()).append(", ");
         }
-        execute(
+        BenchSql.run(
             warehouse,
             "create table bench.wide ("
                 + columns
@@ -98,8 +97,8 @@ final class RepeatBench {
         Turns turns = new Turns(1, 5);
         Turns.Work reset =
             () -> {
-              execute(warehouse, "truncate table bench.wide");
-              execute(warehouse, "checkpoint");
+              BenchSql.run(warehouse, "truncate table bench.wide");
+              BenchSql.run(warehouse, "checkpoint");
             };
         RepeatPolicy none =
             new RepeatPolicy(false, List.of(), Scope.FILE, Keep.FIRST, List.of(), 0);
@@ -172,20 +171,5 @@ final class RepeatBench {
         throw new IllegalStateException("the load was " + result.tally());
       }
     }
-  }
-
-  private static void execute(Warehouse warehouse, String sql) {
-    warehouse.run(
-        sql,
-        new ResultTaker() {
-          @Override
-          public void columns(List<String> names, List<Boolean> numeric) {}
-
-          @Override
-          public void row(List<Object> values) {}
-
-          @Override
-          public void changed(long count) {}
-        });
   }
 }
