@@ -1,5 +1,8 @@
 package dev.dusky.standin;
 
+import com.sun.net.httpserver.HttpExchange;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.EnumSet;
 import java.util.Map;
@@ -86,19 +89,39 @@ public final class Faults {
     }
   }
 
-  boolean isDenied(Right right) {
+  private boolean isDenied(Right right) {
     synchronized (denied) {
       return denied.contains(right);
     }
   }
 
-  boolean takeUnavailable() {
-    return unavailable.getAndUpdate(n -> Math.max(0, n - 1)) > 0;
+  /** Waits as long as was asked for, and answers if something else is to be answered. */
+  boolean answered(HttpExchange exchange) throws IOException, InterruptedException {
+    delay();
+    if (unavailable.getAndUpdate(n -> Math.max(0, n - 1)) > 0) {
+      exchange.getResponseHeaders().set("Retry-After", "0");
+      throw new StoreException(503, "SlowDown", "Please try again.");
+    }
+    if (instead.getAndUpdate(n -> Math.max(0, n - 1)) == 0) {
+      return false;
+    }
+    Answer answer = insteadOf.get();
+    exchange.getRequestBody().readAllBytes();
+    answer.headers().forEach(exchange.getResponseHeaders()::set);
+    byte[] body = answer.body().getBytes(StandardCharsets.UTF_8);
+    boolean head = exchange.getRequestMethod().equals("HEAD");
+    exchange.sendResponseHeaders(answer.status(), head || body.length == 0 ? -1 : body.length);
+    if (!head) {
+      exchange.getResponseBody().write(body);
+    }
+    return true;
   }
 
-  /** The answer to be given in place of the right one, or null. */
-  Answer takeAnswer() {
-    return instead.getAndUpdate(n -> Math.max(0, n - 1)) > 0 ? insteadOf.get() : null;
+  /** Fails if a right was taken away. */
+  void demand(Right right, String code) {
+    if (isDenied(right)) {
+      throw new StoreException(403, code, "Access denied.");
+    }
   }
 
   /** After how many bytes this read is to be cut, or -1. */
@@ -114,7 +137,7 @@ public final class Faults {
     }
   }
 
-  void delay() throws InterruptedException {
+  private void delay() throws InterruptedException {
     Thread.sleep(latency.toMillis());
   }
 }

@@ -6,7 +6,6 @@ import com.sun.net.httpserver.HttpHandler;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
-import java.net.URLDecoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -17,9 +16,7 @@ import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.Base64;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
@@ -54,20 +51,7 @@ final class RequestHandler implements HttpHandler {
   @Override
   public void handle(HttpExchange exchange) throws IOException {
     try {
-      faults.delay();
-      if (faults.takeUnavailable()) {
-        throw new StoreException(503, "SlowDown", "Please try again.");
-      }
-      Faults.Answer answer = faults.takeAnswer();
-      if (answer != null) {
-        exchange.getRequestBody().readAllBytes();
-        answer.headers().forEach(exchange.getResponseHeaders()::set);
-        byte[] body = answer.body().getBytes(StandardCharsets.UTF_8);
-        boolean head = exchange.getRequestMethod().equals("HEAD");
-        exchange.sendResponseHeaders(answer.status(), head || body.length == 0 ? -1 : body.length);
-        if (!head) {
-          exchange.getResponseBody().write(body);
-        }
+      if (faults.answered(exchange)) {
         return;
       }
       signature.verify(exchange);
@@ -84,9 +68,10 @@ final class RequestHandler implements HttpHandler {
   private void route(HttpExchange exchange) throws IOException, InterruptedException {
     String path = exchange.getRequestURI().getRawPath();
     int slash = path.indexOf('/', 1);
-    String bucketName = decode(slash < 0 ? path.substring(1) : path.substring(1, slash));
-    String key = slash < 0 ? "" : decode(path.substring(slash + 1));
-    Map<String, String> query = query(exchange.getRequestURI().getRawQuery());
+    String bucketName =
+        RequestText.decode(slash < 0 ? path.substring(1) : path.substring(1, slash));
+    String key = slash < 0 ? "" : RequestText.decode(path.substring(slash + 1));
+    Map<String, String> query = RequestText.query(exchange.getRequestURI().getRawQuery());
     String method = exchange.getRequestMethod();
     if (key.isEmpty() && method.equals("PUT")) {
       demand(Faults.Right.WRITE);
@@ -94,7 +79,7 @@ final class RequestHandler implements HttpHandler {
         throw new StoreException(400, "InvalidBucketName", "The bucket's name is not valid.");
       }
       buckets.putIfAbsent(bucketName, new Bucket(folder.resolve(bucketName)));
-      text(exchange, 200, "");
+      RequestText.xml(exchange, 200, "");
       return;
     }
     Bucket bucket = buckets.get(bucketName);
@@ -105,7 +90,7 @@ final class RequestHandler implements HttpHandler {
       case "GET" -> {
         if (key.isEmpty()) {
           demand(Faults.Right.LIST);
-          text(
+          RequestText.xml(
               exchange,
               200,
               query.containsKey("uploads")
@@ -113,7 +98,7 @@ final class RequestHandler implements HttpHandler {
                   : Listing.xml(bucketName, bucket, query));
         } else if (query.containsKey("uploadId")) {
           demand(Faults.Right.LIST);
-          text(exchange, 200, uploads.parts(query.get("uploadId")));
+          RequestText.xml(exchange, 200, uploads.parts(query.get("uploadId")));
         } else {
           demand(Faults.Right.READ);
           get(exchange, object(bucket, key));
@@ -167,9 +152,7 @@ final class RequestHandler implements HttpHandler {
   }
 
   private void demand(Faults.Right right) {
-    if (faults.isDenied(right)) {
-      throw new StoreException(403, "AccessDenied", "Access denied.");
-    }
+    faults.demand(right, "AccessDenied");
   }
 
   private static StoredObject object(Bucket bucket, String key) {
@@ -195,48 +178,8 @@ final class RequestHandler implements HttpHandler {
     if (ifMatch != null && !ifMatch.replace("\"", "").equals(object.etag())) {
       throw new StoreException(412, "PreconditionFailed", "The object has changed.");
     }
-    long from = 0;
-    long to = object.size();
-    int status = 200;
-    String range = exchange.getRequestHeaders().getFirst("Range");
-    if (range != null) {
-      Matcher bounds = RANGE.matcher(range);
-      if (!bounds.matches() || Long.parseLong(bounds.group(1)) >= object.size()) {
-        throw new StoreException(416, "InvalidRange", "The range cannot be satisfied.");
-      }
-      from = Long.parseLong(bounds.group(1));
-      to = bounds.group(2).isEmpty() ? to : Math.min(to, Long.parseLong(bounds.group(2)) + 1);
-      status = 206;
-      exchange
-          .getResponseHeaders()
-          .set("Content-Range", "bytes " + from + "-" + (to - 1) + "/" + object.size());
-    }
     describe(exchange, object);
-    long cut = faults.takeCut();
-    exchange.sendResponseHeaders(status, to == from ? -1 : to - from);
-    if (to == from) {
-      return;
-    }
-    try (InputStream in = Files.newInputStream(object.file())) {
-      in.skipNBytes(from);
-      long rest = cut >= 0 ? Math.min(cut, to - from) : to - from;
-      OutputStream out = exchange.getResponseBody();
-      byte[] buffer = new byte[64 << 10];
-      long start = System.nanoTime();
-      long sent = 0;
-      while (rest > 0) {
-        int n = in.read(buffer, 0, (int) Math.min(rest, buffer.length));
-        out.write(buffer, 0, n);
-        rest -= n;
-        sent += n;
-        faults.keepPace(sent, start);
-      }
-      if (cut < 0) {
-        out.close();
-      } else {
-        out.flush(); // and the connection is closed with bytes still owed
-      }
-    }
+    new ObjectBody(faults).send(exchange, object, exchange.getRequestHeaders().getFirst("Range"));
   }
 
   private void put(HttpExchange exchange, Bucket bucket, String key, Map<String, String> query)
@@ -259,7 +202,7 @@ final class RequestHandler implements HttpHandler {
   private void copy(HttpExchange exchange, Bucket bucket, String key, Map<String, String> query)
       throws IOException {
     demand(Faults.Right.READ);
-    String source = decode(exchange.getRequestHeaders().getFirst(COPY));
+    String source = RequestText.decode(exchange.getRequestHeaders().getFirst(COPY));
     String path = source.startsWith("/") ? source.substring(1) : source;
     int slash = path.indexOf('/');
     Bucket from = slash < 0 ? null : buckets.get(path.substring(0, slash));
@@ -289,7 +232,7 @@ final class RequestHandler implements HttpHandler {
       }
       made = bucket.put(key, file, object.etag(), object.metadata());
     }
-    text(
+    RequestText.xml(
         exchange,
         200,
         new XmlText("CopyObjectResult")
@@ -321,7 +264,8 @@ final class RequestHandler implements HttpHandler {
         query.get("uploadId"),
         Integer.parseInt(query.get("partNumber")),
         new Uploads.Part(file, etag));
-    text(exchange, 200, new XmlText("CopyPartResult").put("ETag", '"' + etag + '"').end());
+    RequestText.xml(
+        exchange, 200, new XmlText("CopyPartResult").put("ETag", '"' + etag + '"').end());
   }
 
   /** Stores the body, checks it against the digests sent with it, and gives its etag. */
@@ -357,17 +301,7 @@ final class RequestHandler implements HttpHandler {
   }
 
   private static Map<String, String> metadata(HttpExchange exchange) {
-    Map<String, String> metadata = new HashMap<>();
-    exchange
-        .getRequestHeaders()
-        .forEach(
-            (name, values) -> {
-              String lower = name.toLowerCase(Locale.ROOT);
-              if (lower.startsWith(META)) {
-                metadata.put(lower.substring(META.length()), values.get(0));
-              }
-            });
-    return metadata;
+    return RequestText.headers(exchange, META);
   }
 
   private void post(
@@ -379,7 +313,7 @@ final class RequestHandler implements HttpHandler {
       throws IOException {
     if (query.containsKey("uploads")) {
       String id = uploads.begin(bucketName, key, metadata(exchange));
-      text(
+      RequestText.xml(
           exchange,
           200,
           new XmlText("InitiateMultipartUploadResult")
@@ -400,7 +334,7 @@ final class RequestHandler implements HttpHandler {
     }
     Path whole = Files.createTempFile(folder, "incoming-", ".whole");
     StoredObject object = uploads.complete(query.get("uploadId"), numbers, bucket, whole);
-    text(
+    RequestText.xml(
         exchange,
         200,
         new XmlText("CompleteMultipartUploadResult")
@@ -410,42 +344,15 @@ final class RequestHandler implements HttpHandler {
             .end());
   }
 
-  private static void text(HttpExchange exchange, int status, String body) throws IOException {
-    byte[] bytes = body.getBytes(StandardCharsets.UTF_8);
-    exchange.getResponseHeaders().set("Content-Type", "application/xml");
-    exchange.sendResponseHeaders(status, bytes.length == 0 ? -1 : bytes.length);
-    if (bytes.length > 0) {
-      exchange.getResponseBody().write(bytes);
-      exchange.getResponseBody().close();
-    }
-  }
-
   private static void error(HttpExchange exchange, StoreException e) throws IOException {
     exchange.getRequestBody().readAllBytes();
     if (exchange.getRequestMethod().equals("HEAD")) {
       exchange.sendResponseHeaders(e.status(), -1);
       return;
     }
-    text(
+    RequestText.xml(
         exchange,
         e.status(),
         new XmlText("Error").put("Code", e.code()).put("Message", e.getMessage()).end());
-  }
-
-  private static Map<String, String> query(String raw) {
-    Map<String, String> result = new HashMap<>();
-    if (raw != null) {
-      for (String parameter : raw.split("&")) {
-        int equals = parameter.indexOf('=');
-        result.put(
-            decode(equals < 0 ? parameter : parameter.substring(0, equals)),
-            equals < 0 ? "" : decode(parameter.substring(equals + 1)));
-      }
-    }
-    return result;
-  }
-
-  private static String decode(String text) {
-    return URLDecoder.decode(text.replace("+", "%2B"), StandardCharsets.UTF_8);
   }
 }

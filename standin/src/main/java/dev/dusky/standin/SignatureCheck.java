@@ -7,6 +7,9 @@ import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
+import java.util.Objects;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -21,15 +24,21 @@ final class SignatureCheck {
           "AWS4-HMAC-SHA256 Credential=([^/]+)/(\\d{8})/([^/]+)/([^/]+)/aws4_request,"
               + "\\s*SignedHeaders=([^,]+),\\s*Signature=([0-9a-f]{64})");
 
-  private final String accessKey;
-  private final String secretKey;
+  /** A secret key, and the session token that must come with it, or null. */
+  private record Known(String secretKey, String sessionToken) {}
+
+  private final Map<String, Known> keys = new ConcurrentHashMap<>();
 
   SignatureCheck(String accessKey, String secretKey) {
-    this.accessKey = accessKey;
-    this.secretKey = secretKey;
+    accept(accessKey, secretKey, null);
   }
 
-  /** Fails unless the request is signed with our key. */
+  /** Accepts one more key; a temporary one comes with its session token. */
+  void accept(String accessKey, String secretKey, String sessionToken) {
+    keys.put(accessKey, new Known(secretKey, sessionToken));
+  }
+
+  /** Fails unless the request is signed with a known key. */
   void verify(HttpExchange exchange) {
     String header = exchange.getRequestHeaders().getFirst("Authorization");
     if (header == null) {
@@ -39,8 +48,13 @@ final class SignatureCheck {
     if (!parts.matches()) {
       throw new StoreException(400, "AuthorizationHeaderMalformed", "It cannot be understood.");
     }
-    if (!parts.group(1).equals(accessKey)) {
+    Known known = keys.get(parts.group(1));
+    if (known == null) {
       throw new StoreException(403, "InvalidAccessKeyId", "The access key is not known.");
+    }
+    String token = exchange.getRequestHeaders().getFirst("X-Amz-Security-Token");
+    if (!Objects.equals(token, known.sessionToken())) {
+      throw new StoreException(400, "InvalidToken", "The session token is not that of the key.");
     }
     String date = parts.group(2);
     String region = parts.group(3);
@@ -53,7 +67,7 @@ final class SignatureCheck {
             + scope
             + "\n"
             + Digests.hex(Digests.sha256(utf8(canonical(exchange, parts.group(5)))));
-    byte[] key = Digests.hmac(utf8("AWS4" + secretKey), utf8(date));
+    byte[] key = Digests.hmac(utf8("AWS4" + known.secretKey()), utf8(date));
     key = Digests.hmac(key, utf8(region));
     key = Digests.hmac(key, utf8(service));
     key = Digests.hmac(key, utf8("aws4_request"));

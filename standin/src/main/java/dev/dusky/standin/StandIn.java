@@ -1,38 +1,22 @@
 package dev.dusky.standin;
 
-import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
 
 /** The object store, serving on the loopback interface until it is closed. */
 public final class StandIn implements AutoCloseable {
 
-  private final HttpServer server;
-  private final ExecutorService threads;
+  private final LoopbackServer server;
   private final Faults faults = new Faults();
   private final RequestHandler handler;
 
+  private final SignatureCheck keys;
+
   private StandIn(Path folder, String accessKey, String secretKey, int port) throws IOException {
-    System.setProperty("sun.net.httpserver.nodelay", "true");
-    server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 128);
-    threads =
-        Executors.newCachedThreadPool(
-            work -> {
-              Thread thread = new Thread(work, "standin");
-              thread.setDaemon(true);
-              return thread;
-            });
-    server.setExecutor(threads);
-    handler =
-        new RequestHandler(
-            Files.createDirectories(folder), new SignatureCheck(accessKey, secretKey), faults);
-    server.createContext("/", handler);
-    server.start();
+    keys = new SignatureCheck(accessKey, secretKey);
+    handler = new RequestHandler(Files.createDirectories(folder), keys, faults);
+    server = new LoopbackServer(handler, port);
   }
 
   /**
@@ -48,7 +32,12 @@ public final class StandIn implements AutoCloseable {
 
   /** The URL that clients connect to. */
   public String endpoint() {
-    return "http://127.0.0.1:" + server.getAddress().getPort();
+    return server.url();
+  }
+
+  /** Accepts one more key pair; a temporary one needs its session token with each request. */
+  public void accept(String accessKey, String secretKey, String sessionToken) {
+    keys.accept(accessKey, secretKey, sessionToken);
   }
 
   /** Faults on demand. */
@@ -67,7 +56,6 @@ public final class StandIn implements AutoCloseable {
   /** Stops serving; connections under way are cut. */
   @Override
   public void close() {
-    server.stop(0);
-    threads.shutdownNow();
+    server.close();
   }
 }

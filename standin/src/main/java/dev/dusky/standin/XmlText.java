@@ -54,6 +54,19 @@ final class XmlText {
     }
   }
 
+  /** An element with an attribute. */
+  XmlText put(String name, String attribute, String attributeValue, Object value) {
+    try {
+      xml.writeStartElement(name);
+      xml.writeAttribute(attribute, attributeValue);
+      xml.writeCharacters(String.valueOf(value));
+      xml.writeEndElement();
+      return this;
+    } catch (XMLStreamException e) {
+      throw failed(e);
+    }
+  }
+
   String end() {
     try {
       xml.writeEndDocument();
