@@ -1,2 +1,2 @@
-/** The depots: a directory, and object storage that speaks the S3 protocol. */
+/** Opens the depots: directories, object stores, web folders and SFTP servers. */
 package dev.dusky.depots;

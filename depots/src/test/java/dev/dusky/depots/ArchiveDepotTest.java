@@ -12,6 +12,7 @@ import dev.dusky.core.depot.StagedContent;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.FilePattern;
+import dev.dusky.depots.directory.DirectoryDepot;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;

@@ -3,7 +3,6 @@ package dev.dusky.depots;
 import static org.junit.jupiter.api.Assertions.assertArrayEquals;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
-import static org.junit.jupiter.api.Assertions.assertNotEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
@@ -19,48 +18,26 @@ import dev.dusky.core.stage.StageResult;
 import dev.dusky.core.stage.Stager;
 import java.io.IOException;
 import java.io.InputStream;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.Random;
 import java.util.concurrent.atomic.AtomicLong;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 
-/** What every depot promises, whatever is behind it. */
-abstract class DepotContract {
+/** What every depot promises that files can be stored in, whatever is behind it. */
+public abstract class DepotContract extends ReadingContract {
 
-  @TempDir Path local;
-
-  /** The depot under test, empty for each test. */
-  abstract Depot depot();
-
-  final Path file(String name, byte[] bytes) throws IOException {
-    Path file = local.resolve(name);
-    Files.createDirectories(file.getParent());
-    return Files.write(file, bytes);
+  @Override
+  protected StagedFile given(String path, byte[] bytes) throws IOException {
+    return put(path, bytes);
   }
 
-  final StagedFile put(String path, byte[] bytes) throws IOException {
+  protected final StagedFile put(String path, byte[] bytes) throws IOException {
     return depot().put(path, file("put.tmp", bytes));
   }
 
-  final List<String> paths(String prefix) {
-    List<String> paths = new ArrayList<>();
-    depot().list(prefix).forEachRemaining(f -> paths.add(f.path()));
-    return paths;
-  }
-
-  static byte[] random(int length) {
-    byte[] bytes = new byte[length];
-    new Random(length).nextBytes(bytes);
-    return bytes;
-  }
-
   @Test
-  void whatIsPutIsThereByteForByte() throws IOException {
+  protected void whatIsPutIsThereByteForByte() throws IOException {
     byte[] bytes = random(300_000);
     AtomicLong sent = new AtomicLong();
     StagedFile staged;
@@ -78,35 +55,7 @@ abstract class DepotContract {
   }
 
   @Test
-  void listingsGiveThePathsBelowAPrefixInTheOrderOfTheirBytes() throws IOException {
-    for (String path : List.of("b/2", "a.csv", "a/1", "a/z/1", "a-b/1", "b/10", "c")) {
-      put(path, path.getBytes());
-    }
-    assertEquals(List.of("a-b/1", "a.csv", "a/1", "a/z/1", "b/10", "b/2", "c"), paths(""));
-    assertEquals(List.of("a/1", "a/z/1"), paths("a/"));
-    assertEquals(List.of("b/10", "b/2"), paths("b"));
-    assertEquals(List.of("b/10"), paths("b/1"));
-    assertEquals(List.of(), paths("zzz"));
-  }
-
-  @Test
-  void listingsCanBeginBehindAnyPath() throws IOException {
-    List<String> all = List.of("a-b/1", "a.csv", "a/1", "a/z/1", "b/10", "b/2", "c");
-    for (String path : all) {
-      put(path, path.getBytes());
-    }
-    for (String after : List.of("", "a", "a-b/1", "a/", "a/1", "a/y", "a/z/1~", "b/2", "d")) {
-      List<String> found = new ArrayList<>();
-      depot().list("", after).forEachRemaining(file -> found.add(file.path()));
-      assertEquals(all.stream().filter(p -> p.compareTo(after) > 0).toList(), found, after);
-    }
-    List<String> below = new ArrayList<>();
-    depot().list("a/", "a/1").forEachRemaining(file -> below.add(file.path()));
-    assertEquals(List.of("a/z/1"), below);
-  }
-
-  @Test
-  void aFileThatCameInPlaceOfAnotherIsNotRemovedForIt() throws IOException {
+  protected void aFileThatCameInPlaceOfAnotherIsNotRemovedForIt() throws IOException {
     StagedFile first = put("a.csv", "one".getBytes());
     StagedFile second = put("a.csv", "three".getBytes());
     depot().remove(first);
@@ -117,7 +66,7 @@ abstract class DepotContract {
   }
 
   @Test
-  void movedFilesAreElsewhereWithTheirContentAndOthersAreNotTouched() throws IOException {
+  protected void movedFilesAreElsewhereWithTheirContentAndOthersAreNotTouched() throws IOException {
     StagedFile first = put("in/a+b.csv", "one".getBytes());
     depot().move(first, "done/in/a+b.csv");
     assertEquals(List.of("done/in/a+b.csv"), paths(""));
@@ -131,7 +80,7 @@ abstract class DepotContract {
   }
 
   @Test
-  void aMovedFileNeverReplacesAnother() throws IOException {
+  protected void aMovedFileNeverReplacesAnother() throws IOException {
     StagedFile file = put("a.csv", "ours".getBytes());
     StagedFile there = put("done/a.csv", "somebody else's".getBytes());
     assertFalse(depot().move(file, "done/a.csv"));
@@ -142,29 +91,7 @@ abstract class DepotContract {
   }
 
   @Test
-  void theListingAgreesWithLookingAtOneFile() throws IOException {
-    put("a/1", random(1234));
-    StagedFile listed = depot().list("").next();
-    StagedFile looked = depot().look("a/1").orElseThrow();
-    assertEquals(looked.version(), listed.version());
-    assertEquals(1234, listed.size());
-  }
-
-  @Test
-  void emptyFilesAreFilesToo() throws IOException {
-    StagedFile staged = put("empty", new byte[0]);
-    try (InputStream in = depot().open(staged)) {
-      assertEquals(-1, in.read());
-    }
-  }
-
-  @Test
-  void aFileThatIsNotThereIsNotThere() {
-    assertEquals(Optional.empty(), depot().look("none"));
-  }
-
-  @Test
-  void removedFilesAreGone() throws IOException {
+  protected void removedFilesAreGone() throws IOException {
     put("a", random(10));
     depot().remove("a");
     assertEquals(List.of(), paths(""));
@@ -172,32 +99,7 @@ abstract class DepotContract {
   }
 
   @Test
-  void otherContentIsAnotherVersion() throws IOException {
-    StagedFile first = put("a", "one".getBytes());
-    StagedFile second = put("a", "three".getBytes());
-    assertNotEquals(first.version(), second.version());
-    Failure failure =
-        assertThrows(
-            Failure.class,
-            () -> {
-              try (InputStream in = depot().open(first)) {
-                in.readAllBytes();
-              }
-            });
-    assertEquals(Failure.Kind.DEPOT, failure.kind());
-    assertTrue(failure.getMessage().contains("changed since it was listed"), failure.getMessage());
-  }
-
-  @Test
-  void sameMeansSameContent() throws IOException {
-    StagedFile staged = put("a", "12345".getBytes());
-    assertTrue(depot().same(staged, file("l", "12345".getBytes())));
-    assertFalse(depot().same(staged, file("l", "12346".getBytes())));
-    assertFalse(depot().same(staged, file("l", "1234".getBytes())));
-  }
-
-  @Test
-  void stagingPassesOverWhatIsThereAndLeavesOtherContentAlone() throws IOException {
+  protected void stagingPassesOverWhatIsThereAndLeavesOtherContentAlone() throws IOException {
     for (int i = 0; i < 12; i++) {
       file("out/d/" + i + ".csv", random(100 + i));
     }
@@ -232,7 +134,7 @@ abstract class DepotContract {
    * A request for each file only to find out that it is not there would cost as much as sending.
    */
   @Test
-  void manyNewFilesAreStagedWithoutALookAtEach() throws IOException {
+  protected void manyNewFilesAreStagedWithoutALookAtEach() throws IOException {
     for (int i = 0; i < 30; i++) {
       file("out/d/" + i + ".csv", random(10));
     }
@@ -258,7 +160,7 @@ abstract class DepotContract {
 
   /** The folder that files have in common ends with a slash that all of them have. */
   @Test
-  void aFileBesideAFolderOfItsNameIsNotOverlooked() throws IOException {
+  protected void aFileBesideAFolderOfItsNameIsNotOverlooked() throws IOException {
     for (String name : List.of("a/1", "a/2", "a/3", "a-b", "ab")) {
       file("out/" + name, random(10));
     }
@@ -286,7 +188,7 @@ abstract class DepotContract {
   }
 
   @Test
-  void allRightsPassTheProbe() throws IOException {
+  protected void allRightsPassTheProbe() throws IOException {
     put("a", random(10));
     depot().probe().forEach(step -> assertTrue(step.attempt().run().tried(), step.name()));
     assertEquals(List.of("a"), paths(""));

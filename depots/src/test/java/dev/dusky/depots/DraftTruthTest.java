@@ -11,6 +11,7 @@ import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.ShortRecords;
 import dev.dusky.core.type.TypeKind;
+import dev.dusky.depots.directory.DirectoryDepot;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -11,6 +11,7 @@ import dev.dusky.core.draft.FeedDraft;
 import dev.dusky.core.draft.FileGroups;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.FilePattern;
+import dev.dusky.depots.directory.DirectoryDepot;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;

@@ -8,6 +8,7 @@ import dev.dusky.core.draft.FeedDraft;
 import dev.dusky.core.preview.Preview;
 import dev.dusky.core.preview.PreviewMode;
 import dev.dusky.core.preview.PreviewRecord;
+import dev.dusky.depots.directory.DirectoryDepot;
 import java.io.IOException;
 import java.math.BigDecimal;
 import java.nio.file.Files;

@@ -2,12 +2,11 @@ package dev.dusky.lake;
 
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.secret.Secret;
-import dev.dusky.depots.DepotAddress;
 import dev.dusky.depots.Depots;
+import dev.dusky.depots.address.DepotAddress;
 import dev.dusky.lake.file.DepotFiles;
 import dev.dusky.standin.StandIn;
 import java.nio.file.Files;
-import java.util.Optional;
 import org.apache.iceberg.io.FileIO;
 import org.junit.jupiter.api.AfterEach;
 
@@ -33,14 +32,9 @@ class StoreLakeTest extends H2LakeTest {
     store = StandIn.start(folder.resolve("buckets"), "key", "secret", 0);
     depot =
         Depots.open(
-            new DepotAddress(
-                "lake",
-                "s3://dairy/lake",
-                Optional.of(store.endpoint()),
-                "us-east-1",
-                Optional.of(new Secret(() -> "key")),
-                Optional.of(new Secret(() -> "secret")),
-                true),
+            DepotAddress.of("lake", "s3://dairy/lake")
+                .at(store.endpoint())
+                .signed(new Secret(() -> "key"), new Secret(() -> "secret")),
             folder);
     return new DepotFiles(depot, "s3://dairy/lake");
   }

@@ -13,8 +13,8 @@ import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.core.warehouse.Warehouses;
-import dev.dusky.depots.DepotAddress;
 import dev.dusky.depots.Depots;
+import dev.dusky.depots.address.DepotAddress;
 import dev.dusky.testkit.FeedBuilder;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -42,16 +42,7 @@ public final class FileReadingWorker {
   }
 
   static Depot depot(Path folder) {
-    return Depots.open(
-        new DepotAddress(
-            "yard",
-            "file:" + folder,
-            Optional.empty(),
-            "none",
-            Optional.empty(),
-            Optional.empty(),
-            false),
-        folder);
+    return Depots.open(DepotAddress.of("yard", "file:" + folder), folder);
   }
 
   /** The feed of a load among whose files repeats are looked for. */

@@ -4,13 +4,12 @@ import dev.dusky.core.dispatch.StoreFiles;
 import dev.dusky.core.dispatch.StoreOrder;
 import dev.dusky.core.secret.Secret;
 import dev.dusky.core.warehouse.LakeSettings;
-import dev.dusky.depots.DepotAddress;
 import dev.dusky.depots.Depots;
+import dev.dusky.depots.address.DepotAddress;
 import dev.dusky.standin.StandIn;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Optional;
 
 /** A server of the S3 protocol that tables are in, here and on the engine's machines. */
 public final class TableStore extends StoreFiles {
@@ -34,14 +33,9 @@ public final class TableStore extends StoreFiles {
     return new LakeSettings.Store(
         "s3://dairy/lake",
         Depots.open(
-            new DepotAddress(
-                "lake",
-                "s3://dairy/lake",
-                Optional.of(endpoint),
-                "us-east-1",
-                Optional.of(new Secret(() -> "key")),
-                Optional.of(new Secret(() -> "secret")),
-                true),
+            DepotAddress.of("lake", "s3://dairy/lake")
+                .at(endpoint)
+                .signed(new Secret(() -> "key"), new Secret(() -> "secret")),
             Path.of("")),
         new StoreOrder(TableStore.class.getName(), endpoint, "", "lake"));
   }

@@ -9,7 +9,7 @@ import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeOrder;
 import dev.dusky.core.source.Source;
 import dev.dusky.core.warehouse.WarehouseSettings;
-import dev.dusky.depots.DepotAddress;
+import dev.dusky.depots.address.DepotAddress;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -2,6 +2,7 @@ package dev.dusky.app.config;
 
 import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.expect.Timetable;
+import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
@@ -21,7 +22,7 @@ import dev.dusky.core.warehouse.EngineSettings;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.core.warehouse.WarehouseSettings;
 import dev.dusky.core.warehouse.Warehouses;
-import dev.dusky.depots.DepotAddress;
+import dev.dusky.depots.address.DepotAddress;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -61,7 +62,11 @@ final class ConfigurationReader {
     WarehouseSettings warehouse = warehouse(top);
     lake = warehouse instanceof LakeSettings;
     Map<String, DepotAddress> depots = new LinkedHashMap<>();
-    top.children("depots").forEach((name, node) -> depots.put(name, depot(name, node)));
+    DepotReader depotReader = new DepotReader(problems, secrets, file.toAbsolutePath().getParent());
+    top.children("depots")
+        .forEach(
+            (name, node) ->
+                depots.put(name, depotReader.read(checkName("depot", name, node), node)));
     checkStore(top, warehouse, depots.values());
     Map<String, Layout> layouts = new LinkedHashMap<>();
     top.children("layouts")
@@ -176,37 +181,6 @@ final class ConfigurationReader {
     return url.toLowerCase(java.util.Locale.ROOT).matches(".*[?&;](password|user)=.*");
   }
 
-  private DepotAddress depot(String name, Node node) {
-    checkName("depot", name, node);
-    if (node instanceof Node.Scalar scalar && scalar.text() != null) {
-      return new DepotAddress(
-          name,
-          scalar.text(),
-          Optional.empty(),
-          "us-east-1",
-          Optional.empty(),
-          Optional.empty(),
-          true);
-    }
-    Section section = new Section("depot " + name, node, problems);
-    DepotAddress address =
-        new DepotAddress(
-            name,
-            section.required("at"),
-            section.text("endpoint"),
-            section.text("region").orElse("us-east-1"),
-            secrets.get(section, "access-key"),
-            secrets.get(section, "secret-key"),
-            section.flag("path-style", section.has("endpoint")));
-    if (!address.at().isEmpty()
-        && !address.at().startsWith("file:")
-        && !address.at().matches("s3://[^/]+(/.*)?")) {
-      section.problem("at", "at must be file:DIRECTORY or s3://bucket/prefix");
-    }
-    section.done();
-    return address;
-  }
-
   private ContentLimits limits(Section top) {
     Optional<Node> node = top.node("limits");
     if (node.isEmpty()) {
@@ -252,6 +226,13 @@ final class ConfigurationReader {
             section.texts("ignore").orElse(List.of()),
             new PolicyReader(section, problems, depots).read(limits));
     Feed feed = withLeftovers(section, declared);
+    if (depots.containsKey(depot)
+        && !depots.get(depot).writable()
+        && !(feed.policies().arrivals().afterwards() instanceof Afterwards.Leave)) {
+      section.problem(
+          "afterwards",
+          "depot %s is only read: its files can be neither moved nor removed".formatted(depot));
+    }
     checkPositions(section, feed);
     section
         .node("columns")

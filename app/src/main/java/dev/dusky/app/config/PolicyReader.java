@@ -13,6 +13,7 @@ import dev.dusky.core.repeat.RepeatPolicy.Keep;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
 import dev.dusky.core.table.PartitionField;
 import dev.dusky.core.tally.Tolerance;
+import dev.dusky.depots.address.DepotAddress;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -24,9 +25,9 @@ final class PolicyReader {
 
   private final Section feed;
   private final ConfigProblems problems;
-  private final Map<String, ?> depots;
+  private final Map<String, DepotAddress> depots;
 
-  PolicyReader(Section feed, ConfigProblems problems, Map<String, ?> depots) {
+  PolicyReader(Section feed, ConfigProblems problems, Map<String, DepotAddress> depots) {
     this.feed = feed;
     this.problems = problems;
     this.depots = depots;
@@ -265,6 +266,9 @@ final class PolicyReader {
           "'%s' is not a folder of a depot: write depot:folder/, with one of %s"
               .formatted(text.get(), String.join(", ", depots.keySet())));
       return Optional.empty();
+    }
+    if (!depots.get(depot).writable()) {
+      feed.problem("rejects-to", "depot " + depot + " is only read; name one that is written");
     }
     String folder = text.get().substring(colon + 1);
     if (folder.startsWith("/") || List.of(folder.split("/")).contains("..")) {

@@ -4,7 +4,7 @@ import dev.dusky.app.config.Configuration;
 import dev.dusky.app.watch.Notifications.Arrival;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.watch.Inbox;
-import dev.dusky.depots.DepotAddress;
+import dev.dusky.depots.address.DepotAddress;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;

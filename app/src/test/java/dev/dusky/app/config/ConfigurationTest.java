@@ -23,6 +23,7 @@ import dev.dusky.core.layout.ShortRecords;
 import dev.dusky.core.merge.Lookup;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.tally.Tolerance;
+import dev.dusky.depots.address.Credentials;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -481,13 +482,15 @@ class ConfigurationTest {
   @Test
   void secretsAreFetchedWhenNeededAndNeverShown() throws IOException {
     Configuration configuration = read(GOOD);
-    Failure failure =
-        assertThrows(
-            Failure.class, () -> configuration.depot("far").accessKey().orElseThrow().reveal());
+    Failure failure = assertThrows(Failure.class, () -> keys(configuration).accessKey().reveal());
     assertTrue(failure.getMessage().contains("DUSKY_TEST_UNSET is not set"));
     Files.writeString(folder.resolve("far.secret"), "hush\n");
-    assertEquals("hush", configuration.depot("far").secretKey().orElseThrow().reveal());
+    assertEquals("hush", keys(configuration).secretKey().reveal());
     assertFalse(configuration.toString().contains("hush"));
+  }
+
+  private static Credentials.Keys keys(Configuration configuration) {
+    return (Credentials.Keys) configuration.depot("far").credentials();
   }
 
   @Test

@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.directory;
 
 import dev.dusky.core.bytes.BulkStream;
 import dev.dusky.core.bytes.StorageException;
@@ -7,6 +7,8 @@ import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.depots.probe.ProbeSteps;
+import dev.dusky.depots.transfer.LocalStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
@@ -25,14 +27,14 @@ import java.util.List;
 import java.util.Optional;
 
 /** A directory as a depot. Hidden files and unfinished ones are not seen. */
-final class DirectoryDepot implements Depot {
+public final class DirectoryDepot implements Depot {
 
   static final String UNFINISHED = ".dusky-part";
 
   private final String name;
   private final Path root;
 
-  DirectoryDepot(String name, Path root) {
+  public DirectoryDepot(String name, Path root) {
     this.name = name;
     this.root = root.toAbsolutePath();
   }

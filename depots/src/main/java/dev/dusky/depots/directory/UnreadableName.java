@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.directory;
 
 import dev.dusky.core.failure.Failure;
 import java.nio.charset.Charset;

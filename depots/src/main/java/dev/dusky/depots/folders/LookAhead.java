@@ -1,16 +1,16 @@
-package dev.dusky.depots;
+package dev.dusky.depots.folders;
 
 import java.util.Iterator;
 import java.util.NoSuchElementException;
 
 /** An iterator that knows its next element, found by {@link #find}. */
-abstract class LookAhead<T> implements Iterator<T> {
+public abstract class LookAhead<T> implements Iterator<T> {
 
   private T next;
   private boolean begun;
 
   /** The next element, or null at the end. */
-  abstract T find();
+  protected abstract T find();
 
   @Override
   public final boolean hasNext() {

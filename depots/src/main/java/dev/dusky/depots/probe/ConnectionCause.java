@@ -1,5 +1,7 @@
-package dev.dusky.depots;
+package dev.dusky.depots.probe;
 
+import dev.dusky.core.failure.Failure;
+import dev.dusky.depots.address.DepotAddress;
 import java.net.ConnectException;
 import java.net.SocketTimeoutException;
 import java.net.UnknownHostException;
@@ -12,39 +14,47 @@ import javax.net.ssl.SSLException;
 /**
  * Why no answer came from an endpoint: the first row that fits the exceptions names it.
  *
+ * @param when what happened, in words, for the documentation
  * @param fits whether an exception, or one behind it, shows this cause
  * @param why the reason; an empty string means the exception's message
  * @param hint what to do
  */
-record ConnectionCause(Predicate<Throwable> fits, String why, String hint) {
+public record ConnectionCause(String when, Predicate<Throwable> fits, String why, String hint) {
 
   private static final String SERVICE =
-      "Check endpoint: of the depot, and that the service is running";
+      "Check endpoint: or at: of the depot, and that the service is running";
 
   private static final String AUTHORITY =
-      "Import the certificate of the endpoint's authority into a Java trust store with keytool, and"
-          + " name it with JAVA_TOOL_OPTIONS=-Djavax.net.ssl.trustStore=FILE";
+      "Name the certificate of the endpoint's authority (PEM) with ca-file: at the depot";
 
-  private static final List<ConnectionCause> ALL =
+  /** The causes, the most particular first. */
+  public static final List<ConnectionCause> ALL =
       List.of(
           new ConnectionCause(
+              "the host name is unknown",
               e -> e instanceof UnknownHostException,
               "the host name cannot be resolved",
               "Check endpoint: of the depot. If the store has no host name for each bucket, set"
                   + " path-style: true"),
           new ConnectionCause(
+              "no connection in time",
               e ->
                   e instanceof ConnectException && said(e, "timed out")
                       || e instanceof SocketTimeoutException && said(e, "connect"),
-              "no connection within 10 s",
+              "no connection within {connect}",
               "Check host and port of endpoint:, and the firewalls between"),
           new ConnectionCause(
-              e -> e instanceof ConnectException, "the connection is refused", SERVICE),
-          new ConnectionCause(
-              e -> e instanceof SocketTimeoutException,
-              "the endpoint did not answer within 60 s",
+              "the connection is refused",
+              e -> e instanceof ConnectException,
+              "the connection is refused",
               SERVICE),
           new ConnectionCause(
+              "no answer in time",
+              e -> e instanceof SocketTimeoutException,
+              "the endpoint did not answer within {answer}",
+              SERVICE),
+          new ConnectionCause(
+              "TLS to a port without it",
               e ->
                   e instanceof SSLException
                       && (said(e, "Unsupported or unrecognized SSL message")
@@ -52,6 +62,7 @@ record ConnectionCause(Predicate<Throwable> fits, String why, String hint) {
               "the port does not speak TLS",
               "Write the endpoint with http://, or give the port that speaks TLS"),
           new ConnectionCause(
+              "an answer that is not HTTP",
               e ->
                   said(e, "Unexpected end of file from server")
                       || said(e, "Invalid Http response")
@@ -59,14 +70,17 @@ record ConnectionCause(Predicate<Throwable> fits, String why, String hint) {
               "the port does not answer in HTTP",
               "If the port speaks TLS, write the endpoint with https://; otherwise check the port"),
           new ConnectionCause(
+              "a certificate of an unknown authority",
               e -> e instanceof CertPathBuilderException || said(e, "PKIX path building failed"),
               "the endpoint's certificate is not signed by an authority that Java trusts",
               AUTHORITY),
           new ConnectionCause(
+              "a certificate that has expired",
               e -> said(e, "validity check failed") || said(e, "NotAfter"),
               "the endpoint's certificate is not valid today",
               "Renew the certificate, or set this machine's clock"),
           new ConnectionCause(
+              "a certificate for another host",
               e ->
                   e instanceof CertificateException
                       && (said(e, "No name matching") || said(e, "subject alternative")),
@@ -74,6 +88,7 @@ record ConnectionCause(Predicate<Throwable> fits, String why, String hint) {
               "Write the endpoint with the host name in the certificate; for a bucket in the host"
                   + " name set path-style: true"),
           new ConnectionCause(
+              "any other failure of TLS",
               e -> e instanceof SSLException,
               "",
               "Check that endpoint: and its port speak TLS, and which certificate they have"));
@@ -91,6 +106,23 @@ record ConnectionCause(Predicate<Throwable> fits, String why, String hint) {
         }
       }
     }
-    return new ConnectionCause(any -> true, "", SERVICE);
+    return new ConnectionCause("", any -> true, "", SERVICE);
+  }
+
+  /** The failure of a depot that gave no answer. */
+  public static Failure failure(DepotAddress address, Throwable e) {
+    ConnectionCause cause = of(e);
+    Throwable root = e;
+    while (root.getCause() != null) {
+      root = root.getCause();
+    }
+    String words = root.getMessage() == null ? root.getClass().getSimpleName() : root.getMessage();
+    return Failure.depot("Depot " + address.name() + " cannot be reached at " + address)
+        .because(
+            (cause.why.isEmpty() ? words : cause.why)
+                .replace("{connect}", address.network().connect().toSeconds() + " s")
+                .replace("{answer}", address.network().answer().toSeconds() + " s"))
+        .hint(cause.hint)
+        .from(e);
   }
 }

@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.probe;
 
 import dev.dusky.core.bytes.TemporaryFolder;
 import dev.dusky.core.depot.Depot;
@@ -13,17 +13,17 @@ import java.util.Iterator;
 import java.util.UUID;
 
 /** The rights that every depot tries in the same way. */
-final class ProbeSteps {
+public final class ProbeSteps {
 
   private ProbeSteps() {}
 
-  static Finding list(Depot depot) {
+  public static Finding list(Depot depot) {
     Iterator<StagedFile> files = depot.list("");
     return Finding.passed(
         files.hasNext() ? "first file is " + files.next().path() : "no files yet");
   }
 
-  static Finding read(Depot depot) {
+  public static Finding read(Depot depot) {
     Iterator<StagedFile> files = depot.list("");
     if (!files.hasNext()) {
       return Finding.untried("no file to try it on");
@@ -39,7 +39,7 @@ final class ProbeSteps {
     }
   }
 
-  static Finding write(Depot depot) {
+  public static Finding write(Depot depot) {
     String path = "dusky-probe-" + UUID.randomUUID();
     try {
       Path local = TemporaryFolder.newFile(".probe");

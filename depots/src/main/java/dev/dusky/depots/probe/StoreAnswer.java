@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.probe;
 
 import java.time.Duration;
 import java.time.Instant;
@@ -6,17 +6,15 @@ import java.time.format.DateTimeFormatter;
 import java.time.format.DateTimeParseException;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.function.Function;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import software.amazon.awssdk.awscore.exception.AwsErrorDetails;
-import software.amazon.awssdk.http.SdkHttpResponse;
-import software.amazon.awssdk.services.s3.model.S3Exception;
 
 /**
  * An endpoint's refusal of a request.
  *
  * @param status the HTTP status
- * @param code the error code of the S3 protocol, or an empty string
+ * @param code the error code of the protocol, or an empty string
  * @param says the server's own message, shortened, or an empty string
  * @param region the region that the server names, if any
  * @param location where the server redirects to, if anywhere
@@ -24,7 +22,7 @@ import software.amazon.awssdk.services.s3.model.S3Exception;
  * @param html whether the body is a web page
  * @param plain whether the body complains that http was sent to a port of https
  */
-record S3Answer(
+public record StoreAnswer(
     int status,
     String code,
     String says,
@@ -41,32 +39,36 @@ record S3Answer(
   private static final Pattern HTML =
       Pattern.compile("\\A\\s*(<!doctype html|<html)", Pattern.CASE_INSENSITIVE);
 
-  /** The answer that an exception of the protocol describes. */
-  static S3Answer of(S3Exception e) {
-    AwsErrorDetails details = e.awsErrorDetails();
-    if (details == null) {
-      return new S3Answer(
-          e.statusCode(),
-          "",
-          "",
-          Optional.empty(),
-          Optional.empty(),
-          Optional.empty(),
-          false,
-          false);
-    }
-    Optional<SdkHttpResponse> response = Optional.ofNullable(details.sdkHttpResponse());
-    String body = response.map(S3ErrorBody::of).orElse("");
+  /** An answer without a reason. */
+  public static StoreAnswer bare(int status) {
+    return new StoreAnswer(
+        status, "", "", Optional.empty(), Optional.empty(), Optional.empty(), false, false);
+  }
+
+  /**
+   * An answer that gives a reason.
+   *
+   * @param code the error code, or null
+   * @param says the server's own message, or null
+   * @param body the answer's body as text, or its beginning
+   * @param header gives the first value of a header, if it is there
+   */
+  public static StoreAnswer of(
+      int status,
+      String code,
+      String says,
+      String body,
+      Function<String, Optional<String>> header) {
     Matcher named = REGION.matcher(body);
-    return new S3Answer(
-        e.statusCode(),
-        details.errorCode() == null ? "" : details.errorCode(),
-        shortened(details.errorMessage() == null ? "" : details.errorMessage()),
-        response
-            .flatMap(r -> r.firstMatchingHeader("x-amz-bucket-region"))
+    return new StoreAnswer(
+        status,
+        code == null ? "" : code,
+        shortened(says == null ? "" : says),
+        header
+            .apply("x-amz-bucket-region")
             .or(() -> named.find() ? Optional.of(named.group(1)) : Optional.empty()),
-        response.flatMap(r -> r.firstMatchingHeader("Location")),
-        response.flatMap(r -> r.firstMatchingHeader("Date")).flatMap(S3Answer::skew),
+        header.apply("Location"),
+        header.apply("Date").flatMap(StoreAnswer::skew),
         HTML.matcher(body).find(),
         PLAIN.matcher(body).find());
   }
@@ -86,7 +88,7 @@ record S3Answer(
   }
 
   /** Whether the error code is one of these. */
-  boolean is(String... codes) {
+  public boolean is(String... codes) {
     for (String each : codes) {
       if (code.equals(each)) {
         return true;
@@ -96,12 +98,12 @@ record S3Answer(
   }
 
   /** Whether code or message contain a word, in any case. */
-  boolean mentions(String word) {
+  public boolean mentions(String word) {
     return (code + " " + says).toLowerCase(Locale.ROOT).contains(word);
   }
 
   /** The clocks' difference in words. */
-  String skewWords() {
+  public String skewWords() {
     return skew.map(
             d ->
                 "this machine's clock is %,d s %s the store's"
@@ -110,7 +112,7 @@ record S3Answer(
   }
 
   /** Status, code and the server's own message. */
-  String words() {
+  public String words() {
     String answer = ("the endpoint answered " + status + " " + code).strip();
     return says.isEmpty() || says.equals(code) ? answer : answer + ", \"" + says + "\"";
   }

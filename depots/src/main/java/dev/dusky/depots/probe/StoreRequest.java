@@ -1,36 +1,32 @@
-package dev.dusky.depots;
+package dev.dusky.depots.probe;
 
 /**
- * A request to the endpoint.
+ * A request to a store.
  *
  * @param doing the work in words, as a message begins with it
  * @param right the right that it needs
- * @param signed whether it was signed with keys
+ * @param signed whether it was sent with credentials
  */
-record S3Request(String doing, Right right, boolean signed) {
+public record StoreRequest(String doing, Right right, boolean signed) {
 
   /** The right that a request needs. */
-  enum Right {
-    LIST("list the bucket", "s3:ListBucket"),
-    READ("read objects", "s3:GetObject"),
-    WRITE("write objects", "s3:PutObject and s3:DeleteObject");
+  public enum Right {
+    /** Listing what is there. */
+    LIST("list files"),
+    /** Reading files. */
+    READ("read files"),
+    /** Storing and removing files. */
+    WRITE("write files");
 
     private final String words;
-    private final String action;
 
-    Right(String words, String action) {
+    Right(String words) {
       this.words = words;
-      this.action = action;
     }
 
     /** The right in words. */
-    String words() {
+    public String words() {
       return words;
-    }
-
-    /** The actions of the S3 protocol that it implements. */
-    String action() {
-      return action;
     }
   }
 }

@@ -1,6 +1,7 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import dev.dusky.core.depot.StagedFile;
+import dev.dusky.depots.transfer.FileParts;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -90,7 +91,7 @@ final class S3Copy {
                 .uploadId());
     try {
       List<CompletedPart> parts = new ArrayList<>();
-      long size = Math.max(leastPart, FileParts.partSize(file.size()));
+      long size = Math.max(leastPart, FileParts.partSize(file.size(), FileParts.PART_SIZE));
       for (long start = 0; start < file.size(); start += size) {
         parts.add(part(file, from, to, id, parts.size() + 1, start, size));
       }

@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.ProbeStep;
@@ -6,35 +6,27 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.depot.StaleUpload;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
-import dev.dusky.core.secret.Secret;
+import dev.dusky.depots.address.DepotAddress;
+import dev.dusky.depots.probe.ProbeSteps;
+import dev.dusky.depots.probe.StoreRequest;
+import dev.dusky.depots.transfer.FileParts;
+import dev.dusky.depots.transfer.LocalStream;
+import dev.dusky.depots.transfer.ResumingStream;
 import java.io.EOFException;
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.InetSocketAddress;
-import java.net.Socket;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.time.Instant;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
-import software.amazon.awssdk.auth.credentials.AnonymousCredentialsProvider;
-import software.amazon.awssdk.auth.credentials.AwsBasicCredentials;
-import software.amazon.awssdk.auth.credentials.AwsCredentialsProvider;
-import software.amazon.awssdk.auth.credentials.StaticCredentialsProvider;
 import software.amazon.awssdk.core.ResponseInputStream;
-import software.amazon.awssdk.core.checksums.RequestChecksumCalculation;
-import software.amazon.awssdk.core.checksums.ResponseChecksumValidation;
 import software.amazon.awssdk.core.exception.RetryableException;
 import software.amazon.awssdk.core.exception.SdkException;
-import software.amazon.awssdk.core.retry.RetryMode;
-import software.amazon.awssdk.http.urlconnection.ProxyConfiguration;
-import software.amazon.awssdk.http.urlconnection.UrlConnectionHttpClient;
-import software.amazon.awssdk.regions.Region;
 import software.amazon.awssdk.services.s3.S3Client;
-import software.amazon.awssdk.services.s3.S3Configuration;
 import software.amazon.awssdk.services.s3.model.EncodingType;
 import software.amazon.awssdk.services.s3.model.GetObjectResponse;
 import software.amazon.awssdk.services.s3.model.HeadObjectResponse;
@@ -42,69 +34,35 @@ import software.amazon.awssdk.services.s3.model.NoSuchKeyException;
 import software.amazon.awssdk.services.s3.model.S3Exception;
 
 /** A bucket, or a prefix of one, in object storage that speaks the S3 protocol. */
-final class S3Depot implements Depot {
+public final class S3Depot implements Depot {
 
   private final DepotAddress address;
   private final String bucket;
   private final String prefix;
-  private final Optional<S3Endpoint> endpoint;
-  private final ProxyConfiguration proxy;
+  private final S3Connection connection;
   private final S3Failures failures;
-  private S3Client client;
 
-  S3Depot(DepotAddress address) {
+  /** A depot at an address that begins with {@code s3://} or {@code gs://}. */
+  public S3Depot(DepotAddress address) {
     this.address = address;
-    String rest = address.at().substring("s3://".length());
+    String rest = address.at().substring(address.at().indexOf("://") + 3);
     int slash = rest.indexOf('/');
     this.bucket = slash < 0 ? rest : rest.substring(0, slash);
     String path = slash < 0 ? "" : rest.substring(slash + 1).replaceAll("/+$", "");
     this.prefix = path.isEmpty() ? "" : path + "/";
-    this.endpoint = S3Endpoint.of(address, bucket);
-    this.proxy = S3Endpoint.proxy(endpoint.map(e -> e.uri().getScheme()).orElse("https"));
-    this.failures = new S3Failures(address, bucket);
+    this.connection = new S3Connection(address, bucket);
+    this.failures = new S3Failures(address, bucket, connection::credentials);
   }
 
-  /** The client, made when it is first needed since its classes are many. */
-  private synchronized S3Client client() {
-    if (client == null) {
-      var builder =
-          S3Client.builder()
-              .httpClient(
-                  UrlConnectionHttpClient.builder()
-                      .connectionTimeout(Duration.ofSeconds(10))
-                      .socketTimeout(Duration.ofSeconds(60))
-                      .proxyConfiguration(proxy)
-                      .build())
-              .region(Region.of(address.region()))
-              .credentialsProvider(credentials())
-              .forcePathStyle(address.pathStyle())
-              // Whole requests are signed with the digest of their bytes, not chunk by chunk.
-              .serviceConfiguration(S3Configuration.builder().chunkedEncodingEnabled(false).build())
-              .requestChecksumCalculation(RequestChecksumCalculation.WHEN_REQUIRED)
-              .responseChecksumValidation(ResponseChecksumValidation.WHEN_REQUIRED)
-              .overrideConfiguration(
-                  override ->
-                      override
-                          .retryStrategy(RetryMode.STANDARD)
-                          .addExecutionInterceptor(new S3ErrorBody())
-                          .addExecutionInterceptor(new S3Meter()));
-      endpoint.ifPresent(e -> builder.endpointOverride(e.uri()));
-      client = builder.build();
-    }
-    return client;
+  private S3Client client() {
+    return connection.client();
   }
 
-  private AwsCredentialsProvider credentials() {
-    if (address.accessKey().isEmpty() || address.secretKey().isEmpty()) {
-      return AnonymousCredentialsProvider.create();
-    }
-    return StaticCredentialsProvider.create(
-        AwsBasicCredentials.create(
-            address.accessKey().map(Secret::reveal).orElseThrow(),
-            address.secretKey().map(Secret::reveal).orElseThrow()));
+  private long partSize() {
+    return address.storing().partSize().orElse(FileParts.PART_SIZE);
   }
 
-  private <T> T call(String doing, S3Request.Right right, Supplier<T> work) {
+  private <T> T call(String doing, StoreRequest.Right right, Supplier<T> work) {
     try {
       return work.get();
     } catch (SdkException e) {
@@ -128,7 +86,7 @@ final class S3Depot implements Depot {
         token ->
             call(
                 "Listing",
-                S3Request.Right.LIST,
+                StoreRequest.Right.LIST,
                 () ->
                     client()
                         .listObjectsV2(
@@ -168,7 +126,7 @@ final class S3Depot implements Depot {
   private Optional<HeadObjectResponse> tryHead(String doing, String path) {
     return call(
         doing,
-        S3Request.Right.READ,
+        StoreRequest.Right.READ,
         () -> {
           try {
             return Optional.of(
@@ -211,7 +169,7 @@ final class S3Depot implements Depot {
   private ResumingStream.Source openAt(StagedFile file, long from) {
     return call(
         "Reading " + file.path(),
-        S3Request.Right.READ,
+        StoreRequest.Right.READ,
         () -> {
           ResponseInputStream<GetObjectResponse> in =
               client()
@@ -257,7 +215,7 @@ final class S3Depot implements Depot {
   public byte[] bytes(StagedFile file, long position, int length) {
     return call(
         "Reading " + file.path(),
-        S3Request.Right.READ,
+        StoreRequest.Right.READ,
         () ->
             client()
                 .getObject(
@@ -291,10 +249,10 @@ final class S3Depot implements Depot {
   public StagedFile put(String path, Path local, Uplink uplink) {
     return call(
         "Staging " + local + " as " + path,
-        S3Request.Right.WRITE,
+        StoreRequest.Right.WRITE,
         () -> {
           try {
-            FileParts file = FileParts.of(local, uplink);
+            FileParts file = FileParts.of(local, uplink, partSize());
             String etag =
                 new S3Upload(client(), failures, bucket, prefix + path, local, uplink).run(file);
             return new StagedFile(path, file.size(), bare(etag), Instant.now());
@@ -308,7 +266,7 @@ final class S3Depot implements Depot {
   public List<StaleUpload> unfinished() {
     return call(
         "Listing unfinished uploads",
-        S3Request.Right.LIST,
+        StoreRequest.Right.LIST,
         () -> {
           try {
             return new S3Uploads(client(), failures, bucket).all(prefix);
@@ -325,7 +283,7 @@ final class S3Depot implements Depot {
   public void drop(StaleUpload upload) {
     call(
         "Dropping the unfinished upload of " + upload.path(),
-        S3Request.Right.WRITE,
+        StoreRequest.Right.WRITE,
         () -> {
           new S3Uploads(client(), failures, bucket).abort(prefix + upload.path(), upload.id());
           return null;
@@ -338,21 +296,35 @@ final class S3Depot implements Depot {
       if (Files.size(local) != staged.size()) {
         return false;
       }
-      String own = FileParts.of(local, alone).etag();
-      return own.equals(staged.mark())
-          || head(staged.path())
-              .map(h -> own.equals(h.metadata().get(S3Upload.CONTENT)))
-              .orElse(false);
+      FileParts own = FileParts.of(local, alone, partSize());
+      if (own.etag().equals(staged.mark())) {
+        return true;
+      }
+      Optional<HeadObjectResponse> kept = head(staged.path());
+      return kept.isPresent() && describes(kept.get().metadata(), own, local, alone);
     } catch (IOException e) {
       throw LocalStream.unreadable(local, e);
     }
+  }
+
+  /** Whether the digest that was kept with an object, in parts of whatever size, is the file's. */
+  private static boolean describes(
+      Map<String, String> metadata, FileParts own, Path local, Uplink uplink) throws IOException {
+    String digest = metadata.get(S3Upload.CONTENT);
+    String size = metadata.get(S3Upload.PART_SIZE);
+    if (digest == null || size == null || !size.matches("[1-9]\\d{0,11}")) {
+      return own.etag().equals(digest);
+    }
+    long parts = Long.parseLong(size);
+    return digest.equals(
+        (parts == own.partSize() ? own : FileParts.of(local, uplink, parts)).etag());
   }
 
   @Override
   public void remove(String path) {
     call(
         "Removing " + path,
-        S3Request.Right.WRITE,
+        StoreRequest.Right.WRITE,
         () -> client().deleteObject(request -> request.bucket(bucket).key(prefix + path)));
   }
 
@@ -377,7 +349,7 @@ final class S3Depot implements Depot {
     String doing = "Moving " + file.path() + " to " + path;
     return call(
         doing,
-        S3Request.Right.WRITE,
+        StoreRequest.Right.WRITE,
         () -> {
           S3Copy copy = new S3Copy(client(), failures, bucket, doing);
           try {
@@ -389,7 +361,7 @@ final class S3Depot implements Depot {
               return false;
             } else if (e.statusCode() == 412 || e.statusCode() == 404) {
               throw Failure.depot(file.path() + " changed in depot " + name() + " meanwhile")
-                  .because(S3Answer.of(e).words())
+                  .because(S3Answers.of(e).words())
                   .hint("It was left where it is");
             } else {
               throw e;
@@ -407,7 +379,7 @@ final class S3Depot implements Depot {
     }
     call(
         "Removing " + file.path(),
-        S3Request.Right.WRITE,
+        StoreRequest.Right.WRITE,
         () -> {
           try {
             client()
@@ -432,10 +404,17 @@ final class S3Depot implements Depot {
   public List<ProbeStep> probe() {
     return List.of(
         new ProbeStep("resolve", this::probeEndpoint),
+        new ProbeStep(
+            "credentials",
+            () -> call("Fetching credentials", StoreRequest.Right.LIST, this::probeIdentity)),
         new ProbeStep("list", () -> ProbeSteps.list(this)),
         new ProbeStep("read", () -> ProbeSteps.read(this)),
         new ProbeStep("write", () -> ProbeSteps.write(this)),
         new ProbeStep("uploads", this::probeUploads));
+  }
+
+  private ProbeStep.Finding probeIdentity() {
+    return ProbeStep.Finding.passed(connection.identity());
   }
 
   /** Without this right large files are staged all the same, but from their beginning. */
@@ -453,24 +432,19 @@ final class S3Depot implements Depot {
     }
   }
 
-  /** Connects to the endpoint's port, or to the proxy's, without saying anything. */
   private ProbeStep.Finding probeEndpoint() {
-    if (endpoint.isEmpty()) {
-      return ProbeStep.Finding.untried("region " + address.region());
-    }
-    S3Endpoint.Target target = endpoint.get().target(proxy);
-    try (Socket socket = new Socket()) {
-      socket.connect(new InetSocketAddress(target.host(), target.port()), 5_000);
-      return ProbeStep.Finding.passed("connected to " + target.words());
+    try {
+      return connection
+          .connect()
+          .map(target -> ProbeStep.Finding.passed("connected to " + target))
+          .orElseGet(() -> ProbeStep.Finding.untried("region " + connection.region()));
     } catch (IOException e) {
       throw failures.unreachable(e);
     }
   }
 
   @Override
-  public synchronized void close() {
-    if (client != null) {
-      client.close();
-    }
+  public void close() {
+    connection.close();
   }
 }

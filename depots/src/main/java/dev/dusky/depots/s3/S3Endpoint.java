@@ -1,6 +1,7 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.depots.address.DepotAddress;
 import java.net.InetSocketAddress;
 import java.net.Proxy;
 import java.net.ProxySelector;
@@ -19,6 +20,9 @@ record S3Endpoint(URI uri) {
 
   private static final String EXAMPLE = "Write it like https://storage.example:9000";
 
+  /** Where Google's storage speaks the S3 protocol, with keys for interoperability. */
+  private static final String GOOGLE = "https://storage.googleapis.com";
+
   /** A host and port to connect to, with the words that name it to people. */
   record Target(String host, int port, String words) {}
 
@@ -28,14 +32,10 @@ record S3Endpoint(URI uri) {
    * @throws Failure of kind CONFIGURATION if the address cannot work
    */
   static Optional<S3Endpoint> of(DepotAddress address, String bucket) {
-    if (address.accessKey().isPresent() != address.secretKey().isPresent()) {
-      throw wrong(
-          address,
-          "has only one of access-key and secret-key",
-          "requests are signed with both, or with none on a public bucket",
-          "Add the missing key, or remove the other one");
-    }
-    return address.endpoint().map(text -> parse(address, bucket, text));
+    return address
+        .endpoint()
+        .or(() -> address.scheme().equals("gs") ? Optional.of(GOOGLE) : Optional.empty())
+        .map(text -> parse(address, bucket, text));
   }
 
   private static S3Endpoint parse(DepotAddress address, String bucket, String text) {

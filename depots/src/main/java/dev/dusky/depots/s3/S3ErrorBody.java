@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import java.io.ByteArrayInputStream;
 import java.io.IOException;

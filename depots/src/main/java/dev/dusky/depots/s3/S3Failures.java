@@ -1,7 +1,13 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.depots.address.Credentials;
+import dev.dusky.depots.address.DepotAddress;
+import dev.dusky.depots.probe.Causes;
+import dev.dusky.depots.probe.ConnectionCause;
+import dev.dusky.depots.probe.StoreRequest;
 import java.io.IOException;
+import java.util.function.Supplier;
 import javax.xml.stream.XMLStreamException;
 import software.amazon.awssdk.core.exception.SdkException;
 import software.amazon.awssdk.services.s3.model.S3Exception;
@@ -10,47 +16,43 @@ import software.amazon.awssdk.services.s3.model.S3Exception;
 final class S3Failures {
 
   private final DepotAddress address;
-  private final String bucket;
 
-  S3Failures(DepotAddress address, String bucket) {
+  private final Causes causes;
+
+  /**
+   * The failures of a depot.
+   *
+   * @param credentials the source of its credentials in words
+   */
+  S3Failures(DepotAddress address, String bucket, Supplier<String> credentials) {
     this.address = address;
-    this.bucket = bucket;
+    this.causes = new Causes(S3Causes.ALL, address, bucket, S3Failures::action, credentials);
   }
 
   /** The failure of a request, from the answer or from the lack of one. */
-  Failure of(String doing, S3Request.Right right, SdkException e) {
-    boolean signed = address.accessKey().isPresent();
+  Failure of(String doing, StoreRequest.Right right, SdkException e) {
+    boolean signed = !(address.credentials() instanceof Credentials.Anonymous);
     return (e instanceof S3Exception s3
-            ? answered(new S3Request(doing, right, signed), S3Answer.of(s3))
+            ? causes.failure(new StoreRequest(doing, right, signed), S3Answers.of(s3))
             : unanswered(doing, e))
         .from(e);
   }
 
-  private Failure answered(S3Request request, S3Answer answer) {
-    S3Cause cause = S3Cause.of(answer, request);
-    String why = fill(cause.why(), request, answer);
-    return Failure.depot(fill(cause.what(), request, answer))
-        .because(
-            why.isEmpty()
-                ? request.doing() + ": " + answer.words()
-                : why + " (" + answer.words() + ")")
-        .hint(cause.hint().map(text -> fill(text, request, answer)));
-  }
-
-  private String fill(String text, S3Request request, S3Answer answer) {
-    return text.replace("{depot}", address.name())
-        .replace("{bucket}", bucket)
-        .replace("{doing}", request.doing())
-        .replace("{right}", request.right().words())
-        .replace("{action}", request.right().action())
-        .replace("{region}", answer.region().orElse(""))
-        .replace("{location}", answer.location().map(l -> "to " + l).orElse("elsewhere"))
-        .replace("{clock}", answer.skewWords());
+  /** The actions of the S3 protocol that a right consists of. */
+  private static String action(StoreRequest.Right right) {
+    return switch (right) {
+      case LIST -> "s3:ListBucket";
+      case READ -> "s3:GetObject";
+      case WRITE -> "s3:PutObject and s3:DeleteObject";
+    };
   }
 
   private Failure unanswered(String doing, SdkException e) {
     boolean io = false;
     for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+      if (cause instanceof Failure known) {
+        return known;
+      }
       if (cause instanceof XMLStreamException
           || cause.getMessage() != null && cause.getMessage().contains("parse XML")) {
         return broken(doing, "the answer is not the XML of the S3 protocol");
@@ -94,15 +96,6 @@ final class S3Failures {
 
   /** No connection, or no answer. */
   Failure unreachable(Throwable e) {
-    ConnectionCause cause = ConnectionCause.of(e);
-    Throwable root = e;
-    while (root.getCause() != null) {
-      root = root.getCause();
-    }
-    String words = root.getMessage() == null ? root.getClass().getSimpleName() : root.getMessage();
-    return Failure.depot("Depot " + address.name() + " cannot be reached at " + address)
-        .because(cause.why().isEmpty() ? words : cause.why())
-        .hint(cause.hint())
-        .from(e);
+    return ConnectionCause.failure(address, e);
   }
 }

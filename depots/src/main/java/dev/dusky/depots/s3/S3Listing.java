@@ -1,7 +1,8 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.depots.folders.LookAhead;
 import java.util.Iterator;
 import java.util.List;
 import java.util.function.Function;
@@ -76,7 +77,7 @@ final class S3Listing extends LookAhead<StagedFile> {
   }
 
   @Override
-  StagedFile find() {
+  protected StagedFile find() {
     while (true) {
       while (!page.hasNext() && token != null) {
         turn(fetch.apply(token));

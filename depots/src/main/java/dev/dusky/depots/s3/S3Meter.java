@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import dev.dusky.core.usage.Meter;
 import dev.dusky.core.usage.Request;

@@ -1,7 +1,10 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.depots.transfer.ContentType;
+import dev.dusky.depots.transfer.FileParts;
+import dev.dusky.depots.transfer.FileRegion;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Path;
@@ -14,6 +17,9 @@ import software.amazon.awssdk.core.sync.RequestBody;
 import software.amazon.awssdk.services.s3.S3Client;
 import software.amazon.awssdk.services.s3.model.CompletedPart;
 import software.amazon.awssdk.services.s3.model.NoSuchUploadException;
+import software.amazon.awssdk.services.s3.model.PutObjectResponse;
+import software.amazon.awssdk.services.s3.model.ServerSideEncryption;
+import software.amazon.awssdk.services.s3.model.UploadPartResponse;
 
 /**
  * Stores one local file, in parts if it is large, several of them concurrently. Each request
@@ -26,7 +32,8 @@ final class S3Upload {
   /** The metadata that carries the file's digest in the form of {@link FileParts#etag}. */
   static final String CONTENT = "dusky-content";
 
-  private static final String TYPE = "application/octet-stream";
+  /** The metadata that carries the size of the parts that the digest is of. */
+  static final String PART_SIZE = "dusky-part-size";
 
   private final S3Client client;
   private final S3Failures failures;
@@ -52,7 +59,7 @@ final class S3Upload {
   /** Stores the file and gives its etag. */
   String run(FileParts file) throws IOException {
     if (!file.several()) {
-      return whole(file.parts().get(0));
+      return whole(file, file.parts().get(0));
     }
     Optional<S3Uploads.Unfinished> left = uploads.left(key, file);
     if (left.isPresent()) {
@@ -80,6 +87,10 @@ final class S3Upload {
                         .get(CONTENT)));
   }
 
+  private static Map<String, String> metadata(String digest, FileParts file) {
+    return Map.of(CONTENT, digest, PART_SIZE, Long.toString(file.partSize()));
+  }
+
   private String anew(FileParts file) throws IOException {
     String id =
         failures.require(
@@ -88,26 +99,24 @@ final class S3Upload {
             client
                 .createMultipartUpload(
                     request ->
-                        request.bucket(bucket).key(key).metadata(Map.of(CONTENT, file.etag())))
+                        request.bucket(bucket).key(key).metadata(metadata(file.etag(), file)))
                 .uploadId());
     return inParts(file, new S3Uploads.Unfinished(id, Map.of()));
   }
 
-  private String whole(FileParts.Part all) throws IOException {
-    String etag =
+  private String whole(FileParts file, FileParts.Part all) throws IOException {
+    PutObjectResponse answer =
         uplink.request(
             () ->
-                client
-                    .putObject(
-                        request ->
-                            request
-                                .bucket(bucket)
-                                .key(key)
-                                .metadata(Map.of(CONTENT, all.etag()))
-                                .contentMD5(all.contentMd5()),
-                        body(all))
-                    .eTag());
-    check(etag, all);
+                client.putObject(
+                    request ->
+                        request
+                            .bucket(bucket)
+                            .key(key)
+                            .metadata(metadata(all.etag(), file))
+                            .contentMD5(all.contentMd5()),
+                    body(all)));
+    String etag = check(answer.eTag(), answer.serverSideEncryption(), all);
     uplink.sent(all.length());
     return etag;
   }
@@ -122,7 +131,7 @@ final class S3Upload {
           }
         },
         part.length(),
-        TYPE);
+        ContentType.of(key));
   }
 
   /** What is sent stays there when a part fails, so that the next staging can continue. */
@@ -149,22 +158,19 @@ final class S3Upload {
   }
 
   private CompletedPart part(String id, FileParts.Part part) throws IOException {
-    String etag =
+    UploadPartResponse answer =
         uplink.request(
             () ->
-                client
-                    .uploadPart(
-                        request ->
-                            request
-                                .bucket(bucket)
-                                .key(key)
-                                .uploadId(id)
-                                .partNumber(part.number())
-                                .contentMD5(part.contentMd5()),
-                        body(part))
-                    .eTag());
-    check(etag, part);
-    return completed(part, etag);
+                client.uploadPart(
+                    request ->
+                        request
+                            .bucket(bucket)
+                            .key(key)
+                            .uploadId(id)
+                            .partNumber(part.number())
+                            .contentMD5(part.contentMd5()),
+                    body(part)));
+    return completed(part, check(answer.eTag(), answer.serverSideEncryption(), part));
   }
 
   private CompletedPart completed(FileParts.Part part, String etag) {
@@ -172,14 +178,19 @@ final class S3Upload {
     return CompletedPart.builder().partNumber(part.number()).eTag(etag).build();
   }
 
-  /** An etag that is an MD5 must be that of the bytes sent; with server-side keys it is none. */
-  private void check(String etag, FileParts.Part part) {
+  /**
+   * An etag that is an MD5 must be that of the bytes sent. Where a key service encrypts, the etag
+   * has the form of an MD5 and is none; there the digest that the request carried is the check.
+   */
+  private String check(String etag, ServerSideEncryption encryption, FileParts.Part part) {
     String bare = S3Depot.bare(failures.require(doing, "an etag", etag));
-    if (bare.matches("[0-9a-f]{32}") && !bare.equals(part.etag())) {
+    boolean plain = encryption == null || encryption == ServerSideEncryption.AES256;
+    if (plain && bare.matches("[0-9a-f]{32}") && !bare.equals(part.etag())) {
       throw Failure.depot(doing + " failed")
           .because("the depot stored other bytes than were sent (etag " + bare + ")")
           .hint(
               "The file may have changed meanwhile; stage it again. If it happens again, check the network between this machine and the depot");
     }
+    return etag;
   }
 }

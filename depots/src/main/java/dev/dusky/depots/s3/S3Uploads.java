@@ -1,6 +1,7 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import dev.dusky.core.depot.StaleUpload;
+import dev.dusky.depots.transfer.FileParts;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;

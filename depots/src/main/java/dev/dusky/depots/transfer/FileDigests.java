@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.transfer;
 
 import java.io.IOException;
 import java.io.InputStream;
@@ -7,11 +7,11 @@ import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 
 /** Digests of local files and of parts of them. */
-final class FileDigests {
+public final class FileDigests {
 
   private FileDigests() {}
 
-  static MessageDigest digest(String algorithm) {
+  public static MessageDigest digest(String algorithm) {
     try {
       return MessageDigest.getInstance(algorithm);
     } catch (NoSuchAlgorithmException e) {
@@ -20,7 +20,7 @@ final class FileDigests {
   }
 
   /** The digest of {@code length} bytes from {@code start} on. */
-  static byte[] of(String algorithm, Path file, long start, long length) throws IOException {
+  public static byte[] of(String algorithm, Path file, long start, long length) throws IOException {
     MessageDigest digest = digest(algorithm);
     try (InputStream in = new FileRegion(file, start, length)) {
       byte[] buffer = new byte[256 << 10];

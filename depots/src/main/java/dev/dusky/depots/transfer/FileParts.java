@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.transfer;
 
 import dev.dusky.core.depot.Uplink;
 import java.io.IOException;
@@ -16,18 +16,16 @@ import java.util.concurrent.Callable;
  * large, each with its MD5. Every byte is read for its digest once.
  *
  * @param size the file's bytes
+ * @param partSize the size of a part but the last
  * @param parts its parts in order; a small file is one
  */
-record FileParts(long size, List<Part> parts) {
+public record FileParts(long size, long partSize, List<Part> parts) {
 
-  /** Files from this size on are stored in parts. */
-  static final long MULTIPART_FROM = 16L << 20;
-
-  /** The least size of a part but the last. */
-  static final long LEAST_PART = 16L << 20;
+  /** The size of a part but the last, unless the depot declares another. */
+  public static final long PART_SIZE = 16L << 20;
 
   /** The maximum number of parts that stores accept. */
-  static final int MOST_PARTS = 10_000;
+  public static final int MOST_PARTS = 10_000;
 
   private static final long MEBIBYTE = 1L << 20;
 
@@ -36,33 +34,40 @@ record FileParts(long size, List<Part> parts) {
    *
    * @param number from 1
    */
-  record Part(int number, long start, long length, byte[] md5) {
+  public record Part(int number, long start, long length, byte[] md5) {
 
     /** The etag that a store gives it. */
-    String etag() {
+    public String etag() {
       return HexFormat.of().formatHex(md5);
     }
 
     /** Its digest as requests carry it. */
-    String contentMd5() {
+    public String contentMd5() {
       return Base64.getEncoder().encodeToString(md5);
     }
   }
 
-  /** How large the parts of a file of that size are: whole mebibytes, no more than 10,000 parts. */
-  static long partSize(long size) {
+  /**
+   * How large the parts of a file of that size are: the size wished for, or more where there would
+   * be more than 10,000 parts, in whole mebibytes.
+   */
+  public static long partSize(long size, long wished) {
     long least = (size + MOST_PARTS - 1) / MOST_PARTS;
-    return Math.max(LEAST_PART, (least + MEBIBYTE - 1) / MEBIBYTE * MEBIBYTE);
+    return Math.max(wished, (least + MEBIBYTE - 1) / MEBIBYTE * MEBIBYTE);
   }
 
-  /** Reads the file for the digests of its parts, several of them concurrently. */
-  static FileParts of(Path file, Uplink uplink) throws IOException {
+  /**
+   * Reads the file for the digests of its parts, several of them concurrently.
+   *
+   * @param wished the size of a part in bytes; smaller files are one part
+   */
+  public static FileParts of(Path file, Uplink uplink, long wished) throws IOException {
     long size = Files.size(file);
-    if (size < MULTIPART_FROM) {
+    if (size < wished) {
       return new FileParts(
-          size, List.of(new Part(1, 0, size, FileDigests.of("MD5", file, 0, size))));
+          size, wished, List.of(new Part(1, 0, size, FileDigests.of("MD5", file, 0, size))));
     }
-    long partSize = partSize(size);
+    long partSize = partSize(size, wished);
     List<Callable<Part>> work = new ArrayList<>();
     for (long start = 0; start < size; start += partSize) {
       int number = work.size() + 1;
@@ -70,16 +75,16 @@ record FileParts(long size, List<Part> parts) {
       long length = Math.min(partSize, size - start);
       work.add(() -> new Part(number, from, length, FileDigests.of("MD5", file, from, length)));
     }
-    return new FileParts(size, uplink.all(work));
+    return new FileParts(size, partSize, uplink.all(work));
   }
 
   /** Whether it goes in parts. */
-  boolean several() {
-    return size >= MULTIPART_FROM;
+  public boolean several() {
+    return size >= partSize;
   }
 
   /** The etag that stores give the whole, if they give MD5s. */
-  String etag() {
+  public String etag() {
     if (!several()) {
       return parts.get(0).etag();
     }

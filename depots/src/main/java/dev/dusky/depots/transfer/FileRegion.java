@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.transfer;
 
 import dev.dusky.core.bytes.BulkStream;
 import java.io.IOException;
@@ -7,12 +7,12 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 
 /** A part of a local file as a stream. */
-final class FileRegion extends BulkStream {
+public final class FileRegion extends BulkStream {
 
   private final InputStream in;
   private long rest;
 
-  FileRegion(Path file, long start, long length) throws IOException {
+  public FileRegion(Path file, long start, long length) throws IOException {
     in = Files.newInputStream(file);
     in.skipNBytes(start);
     rest = length;

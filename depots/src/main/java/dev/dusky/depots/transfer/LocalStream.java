@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.transfer;
 
 import dev.dusky.core.bytes.BulkStream;
 import dev.dusky.core.failure.Failure;
@@ -8,12 +8,12 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 
 /** A local file that is staged; that it cannot be read is a failure of the file, not the depot. */
-final class LocalStream extends BulkStream {
+public final class LocalStream extends BulkStream {
 
   private final Path file;
   private final InputStream in;
 
-  LocalStream(Path file) {
+  public LocalStream(Path file) {
     this.file = file;
     try {
       in = Files.newInputStream(file);
@@ -22,7 +22,7 @@ final class LocalStream extends BulkStream {
     }
   }
 
-  static long size(Path file) {
+  public static long size(Path file) {
     try {
       return Files.size(file);
     } catch (IOException e) {
@@ -31,7 +31,7 @@ final class LocalStream extends BulkStream {
   }
 
   /** The failure of a local file that cannot be read. */
-  static Failure unreadable(Path file, IOException e) {
+  public static Failure unreadable(Path file, IOException e) {
     return Failure.file("Reading " + file + " to stage it failed")
         .because(String.valueOf(e.getMessage()))
         .hint("Check that it can be read and is not written at this moment, and stage it again")

@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.transfer;
 
 import dev.dusky.core.bytes.BulkStream;
 import dev.dusky.core.bytes.StorageException;
@@ -9,16 +9,16 @@ import java.io.InputStream;
  * A remote object's bytes. When the connection breaks, reading continues from where it was, a few
  * times in a row at most; each byte of progress starts that count again.
  */
-final class ResumingStream extends BulkStream {
+public final class ResumingStream extends BulkStream {
 
   private static final int MOST_TRIES = 6;
 
   /** An open connection and how to drop it without reading the rest. */
-  record Source(InputStream in, Runnable abort) {}
+  public record Source(InputStream in, Runnable abort) {}
 
   /** Opens the object at a position. */
   @FunctionalInterface
-  interface Opener {
+  public interface Opener {
     Source open(long from);
   }
 
@@ -29,7 +29,7 @@ final class ResumingStream extends BulkStream {
   private long position;
   private int failures;
 
-  ResumingStream(String path, long size, Opener opener) {
+  public ResumingStream(String path, long size, Opener opener) {
     this.path = path;
     this.size = size;
     this.opener = opener;

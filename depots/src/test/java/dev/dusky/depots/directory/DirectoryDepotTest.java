@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.directory;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
@@ -8,6 +8,8 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.depots.DepotContract;
+import dev.dusky.depots.OddPaths;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
@@ -30,7 +32,12 @@ class DirectoryDepotTest extends DepotContract {
   }
 
   @Override
-  Depot depot() {
+  protected List<String> oddPaths() {
+    return OddPaths.with(path -> !OddPaths.resolved(path));
+  }
+
+  @Override
+  protected Depot depot() {
     return depot;
   }
 

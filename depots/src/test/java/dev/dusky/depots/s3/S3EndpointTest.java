@@ -1,8 +1,8 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import static org.junit.jupiter.api.Assertions.assertEquals;
 
-import dev.dusky.depots.S3Endpoint.Target;
+import dev.dusky.depots.s3.S3Endpoint.Target;
 import java.net.URI;
 import java.util.Set;
 import org.junit.jupiter.api.Test;

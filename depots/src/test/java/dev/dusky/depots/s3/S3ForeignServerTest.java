@@ -1,6 +1,7 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import dev.dusky.core.depot.Depot;
+import dev.dusky.depots.DepotContract;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -57,7 +58,7 @@ class S3ForeignServerTest extends DepotContract {
   }
 
   @Override
-  Depot depot() {
+  protected Depot depot() {
     return depot;
   }
 }

@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.s3;
 
 import static org.junit.jupiter.api.Assertions.assertArrayEquals;
 import static org.junit.jupiter.api.Assertions.assertEquals;
@@ -12,6 +12,8 @@ import dev.dusky.core.depot.StaleUpload;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.secret.Secret;
+import dev.dusky.depots.address.DepotAddress;
+import dev.dusky.depots.transfer.FileParts;
 import dev.dusky.standin.Faults;
 import dev.dusky.standin.StandIn;
 import java.io.IOException;
@@ -22,7 +24,6 @@ import java.nio.file.Path;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.atomic.AtomicLong;
 import org.junit.jupiter.api.AfterEach;
@@ -41,7 +42,7 @@ import software.amazon.awssdk.services.s3.S3Configuration;
 /** Uploads in parts: continued after a kill, never mixed with other content, dropped when stale. */
 class S3UploadsTest {
 
-  private static final int PART = (int) FileParts.LEAST_PART;
+  private static final int PART = (int) FileParts.PART_SIZE;
 
   @TempDir Path folder;
   private StandIn store;
@@ -96,7 +97,7 @@ class S3UploadsTest {
 
   private String ownEtag() throws IOException {
     try (Uplink alone = Uplink.single()) {
-      return FileParts.of(file, alone).etag();
+      return FileParts.of(file, alone, PART).etag();
     }
   }
 
@@ -158,10 +159,10 @@ class S3UploadsTest {
 
   @Test
   void partsGrowWithTheFile() {
-    assertEquals(PART, FileParts.partSize(1));
-    assertEquals(PART, FileParts.partSize(10_000L * PART));
+    assertEquals(PART, FileParts.partSize(1, PART));
+    assertEquals(PART, FileParts.partSize(10_000L * PART, PART));
     for (long size : new long[] {10_000L * PART + 1, 1L << 40, 5L << 40}) {
-      long part = FileParts.partSize(size);
+      long part = FileParts.partSize(size, PART);
       assertTrue((size + part - 1) / part <= FileParts.MOST_PARTS, size + ": " + part);
       assertTrue(part <= 5L << 30, "stores take at most 5 GiB in a part");
       assertEquals(0, part % (1 << 20));
@@ -173,15 +174,11 @@ class S3UploadsTest {
     StagedFile staged = depot.put("big.bin", file);
     S3Failures failures =
         new S3Failures(
-            new DepotAddress(
-                "yard",
-                "s3://intake/daily",
-                Optional.of(store.endpoint()),
-                "us-east-1",
-                Optional.of(new Secret(() -> "key")),
-                Optional.of(new Secret(() -> "secret")),
-                true),
-            "intake");
+            DepotAddress.of("yard", "s3://intake/daily")
+                .at(store.endpoint())
+                .signed(new Secret(() -> "key"), new Secret(() -> "secret")),
+            "intake",
+            () -> "keys");
     S3Copy copy = new S3Copy(client, failures, "intake", "Moving", PART, PART);
     copy.run(staged, "daily/big.bin", "daily/done/big.bin", false);
     StagedFile moved = depot.look("done/big.bin").orElseThrow();

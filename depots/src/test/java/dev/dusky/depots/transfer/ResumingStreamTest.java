@@ -1,4 +1,4 @@
-package dev.dusky.depots;
+package dev.dusky.depots.transfer;
 
 import static org.junit.jupiter.api.Assertions.assertArrayEquals;
 import static org.junit.jupiter.api.Assertions.assertEquals;
@@ -10,6 +10,7 @@ import static org.mockito.Mockito.times;
 import static org.mockito.Mockito.verify;
 
 import dev.dusky.core.bytes.StorageException;
+import dev.dusky.depots.DepotContract;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;

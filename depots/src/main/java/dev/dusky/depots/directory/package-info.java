@@ -1,0 +1,2 @@
+/** A directory as a depot. */
+package dev.dusky.depots.directory;

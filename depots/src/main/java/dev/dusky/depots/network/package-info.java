@@ -1,0 +1,2 @@
+/** Connections: the authorities that are trusted, and the proxies that are used. */
+package dev.dusky.depots.network;

@@ -1,0 +1,2 @@
+/** What the transfers of all stores need: streams that resume, parts of files, digests. */
+package dev.dusky.depots.transfer;

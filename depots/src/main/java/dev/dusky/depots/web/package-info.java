@@ -1,0 +1,2 @@
+/** Files behind a web server, which are only read. */
+package dev.dusky.depots.web;
