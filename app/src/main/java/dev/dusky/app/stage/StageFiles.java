@@ -18,20 +18,22 @@ import java.io.IOException;
 import java.util.List;
 import java.util.Optional;
 
-/** Puts local files into a depot, as they are or cut and compressed. */
-public final class StageFiles {
+/** Puts files into a depot, as they are or cut and compressed. */
+public final class StageFiles implements AutoCloseable {
 
   private static final int MOST_PARALLEL = 64;
 
   private final Workspace workspace;
   private final Depot depot;
+  private final RemoteFiles elsewhere;
   private final List<LocalFile> files;
 
   /** Files to be staged. */
-  public StageFiles(Workspace workspace, String depot, ChosenLocalFiles chosen) {
+  public StageFiles(Workspace workspace, String depot, ChosenFiles chosen) throws IOException {
     this.workspace = workspace;
     this.depot = workspace.depot(depot);
-    this.files = chosen.find();
+    this.elsewhere = new RemoteFiles(workspace);
+    this.files = chosen.find(elsewhere);
   }
 
   /** The files. */
@@ -54,6 +56,17 @@ public final class StageFiles {
       throws IOException {
     if (plan.connections() < 1 || plan.connections() > MOST_PARALLEL) {
       throw Failure.usage("--parallel must be from 1 to " + MOST_PARALLEL);
+    }
+    boolean fetched = files.stream().anyMatch(file -> file.origin().isPresent());
+    if (fetched && plan.move()) {
+      throw Failure.usage("--move is for local files")
+          .because("files at a URL are only read")
+          .hint("Leave it out, or remove them there yourself");
+    }
+    if (fetched && manifest.isPresent() && split.none()) {
+      throw Failure.usage("--manifest needs the files here before they are staged")
+          .because("it lists digests, and files at a URL are fetched one by one")
+          .hint("Add --compress or --split, or fetch them before");
     }
     if (!split.none()) {
       Optional<Layout> named = layout.map(workspace.configuration()::layout);
@@ -87,5 +100,10 @@ public final class StageFiles {
           .hint("Name one of the configuration with --layout");
     }
     return new RecordForm(layout.orElseGet(() -> feed.orElseThrow().layout()), feed);
+  }
+
+  @Override
+  public void close() {
+    elsewhere.close();
   }
 }

@@ -5,7 +5,6 @@ import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.Screen;
 import dev.dusky.cli.render.SourceReport;
 import dev.dusky.core.failure.Failure;
-import java.nio.file.Path;
 import java.util.List;
 import picocli.CommandLine.Option;
 
@@ -23,22 +22,22 @@ final class SourceOptions {
   boolean newShape;
 
   /** Whether sources are named among the paths. */
-  static boolean named(List<Path> paths) {
-    return paths.stream().anyMatch(path -> path.toString().startsWith(StageSource.PREFIX));
+  static boolean named(List<String> paths) {
+    return paths.stream().anyMatch(path -> path.startsWith(StageSource.PREFIX));
   }
 
   /** Stages the sources, one after the other. */
-  int run(Screen screen, Workspace workspace, String depot, List<Path> paths, int parallel) {
-    for (Path path : paths) {
-      if (!path.toString().startsWith(StageSource.PREFIX)) {
+  int run(Screen screen, Workspace workspace, String depot, List<String> paths, int parallel) {
+    for (String path : paths) {
+      if (!path.startsWith(StageSource.PREFIX)) {
         throw Failure.usage("Files and sources cannot be staged together")
             .because("'%s' is not a source".formatted(path))
             .hint("Run it once for the sources and once for the files");
       }
     }
     try (StopSignal stop = StopSignal.install()) {
-      for (Path path : paths) {
-        String name = path.toString().substring(StageSource.PREFIX.length());
+      for (String path : paths) {
+        String name = path.substring(StageSource.PREFIX.length());
         SourceReport report = new SourceReport(screen, name);
         report.end(
             depot,

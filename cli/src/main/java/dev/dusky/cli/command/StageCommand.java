@@ -1,20 +1,23 @@
 package dev.dusky.cli.command;
 
+import dev.dusky.app.stage.RemoteFiles;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.render.Screen;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 
-/** Puts local files into a depot. */
+/** Puts files into a depot. */
 @Command(
     name = "stage",
-    description = "Copies local files into a depot, several at a time, verified by checksum.",
+    description = "Copies files into a depot, several at a time, verified by checksum.",
     footer = {
       "",
       "Examples:",
@@ -23,6 +26,7 @@ import picocli.CommandLine.Parameters;
       "  dusky stage yard outbox --include '*.csv' --limit-rate 5MB --move",
       "  dusky stage yard big.csv --split 256MB --compress zstd --manifest m.json",
       "  producer | dusky stage yard - --as ev/{date}/{n}.jsonl.zst --roll 64MB,60s",
+      "  dusky stage yard 'sftp://host/out/*.csv'   files of a partner's server",
       "  dusky stage yard source:customers          what is new in a database",
       "  dusky stage yard --tidy                    drop uploads left unfinished",
       "",
@@ -42,9 +46,10 @@ final class StageCommand extends DuskyCommand {
       arity = "0..*",
       paramLabel = "PATH",
       description =
-          "Local files and directories, a directory with everything below it; - for standard"
-              + " input; source:NAME for the rows of a source.")
-  List<Path> paths = new ArrayList<>();
+          "Local files and directories, a directory with everything below it; URLs of https,"
+              + " sftp or a store, with * in quotes; - for standard input; source:NAME for the"
+              + " rows of a source.")
+  List<String> paths = new ArrayList<>();
 
   @Mixin StageOptions options;
 
@@ -62,15 +67,22 @@ final class StageCommand extends DuskyCommand {
       if (tidy.asked) {
         return tidy.run(screen, workspace, depotName, options.dryRun);
       }
-      if (stream.listen != null || paths.equals(List.of(Path.of("-")))) {
+      if (stream.listen != null || paths.equals(List.of("-"))) {
         return stream.run(
             screen, workspace, depotName, Optional.ofNullable(stream.spool).map(this::local));
       }
       if (SourceOptions.named(paths)) {
         return source.run(screen, workspace, depotName, paths, options.parallel);
       }
+      Map<Boolean, List<String>> urls =
+          paths.stream().collect(Collectors.partitioningBy(RemoteFiles::isUrl));
       return options.run(
-          screen, workspace, depotName, paths.stream().map(this::local).toList(), split);
+          screen,
+          workspace,
+          depotName,
+          urls.get(false).stream().map(path -> local(Path.of(path))).toList(),
+          urls.get(true),
+          split);
     }
   }
 }

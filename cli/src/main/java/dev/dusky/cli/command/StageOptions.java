@@ -1,7 +1,7 @@
 package dev.dusky.cli.command;
 
 import dev.dusky.app.config.SizeText;
-import dev.dusky.app.stage.ChosenLocalFiles;
+import dev.dusky.app.stage.ChosenFiles;
 import dev.dusky.app.stage.StageFiles;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.process.ExitCode;
@@ -17,7 +17,7 @@ import java.util.List;
 import java.util.Optional;
 import picocli.CommandLine.Option;
 
-/** The options that say which local files are staged, and how; and staging them. */
+/** The options that say which files are staged, and how; and staging them. */
 final class StageOptions {
 
   @Option(names = "--under", paramLabel = "FOLDER", description = "The folder in the depot.")
@@ -65,14 +65,26 @@ final class StageOptions {
   boolean dryRun;
 
   /** Stages the files. */
-  int run(Screen screen, Workspace workspace, String depot, List<Path> paths, SplitOptions split)
+  int run(
+      Screen screen,
+      Workspace workspace,
+      String depot,
+      List<Path> paths,
+      List<String> urls,
+      SplitOptions split)
       throws IOException {
-    if (paths.isEmpty()) {
+    if (paths.isEmpty() && urls.isEmpty()) {
       throw Failure.usage("No files to be staged are named")
-          .hint("Name files or directories after the depot, or - for standard input");
+          .hint("Name files, directories or URLs after the depot, or - for standard input");
     }
-    StageFiles files =
-        new StageFiles(workspace, depot, new ChosenLocalFiles(paths, under, include, exclude));
+    ChosenFiles chosen = new ChosenFiles(paths, urls, under, include, exclude);
+    try (StageFiles files = new StageFiles(workspace, depot, chosen)) {
+      return run(screen, files, depot, split);
+    }
+  }
+
+  private int run(Screen screen, StageFiles files, String depot, SplitOptions split)
+      throws IOException {
     StageReport report = new StageReport(screen);
     if (dryRun) {
       report.meant(depot, files.files());

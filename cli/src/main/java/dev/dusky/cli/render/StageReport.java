@@ -44,7 +44,7 @@ public final class StageReport implements StageListener {
   /** Shows what a staging would do. */
   public void meant(String depot, List<LocalFile> files) {
     for (LocalFile file : files) {
-      screen.object(Map.of("event", "meant", "path", file.path(), "local", file.file().toString()));
+      screen.object(Map.of("event", "meant", "path", file.path(), "local", file.shown()));
       if (++listed <= MOST_LISTED) {
         screen.line(
             "  %s %s%s"

@@ -25,13 +25,7 @@ public final class LocalFiles {
    *     meant
    */
   public static List<LocalFile> find(List<Path> paths, String under, Predicate<Path> wanted) {
-    String folder = under.replaceAll("^/+|/+$", "");
-    if (Stream.of(folder.split("/")).anyMatch(n -> n.equals("..") || n.equals("."))) {
-      throw Failure.usage("'" + under + "' is not a folder in a depot")
-          .because("paths in a depot have no . and .. in them")
-          .hint("Write the folder as it is listed, such as daily/collections");
-    }
-    String prefix = folder.isEmpty() ? "" : folder + "/";
+    String prefix = folder(under);
     List<LocalFile> result = new ArrayList<>();
     for (Path path : paths) {
       try {
@@ -50,9 +44,26 @@ public final class LocalFiles {
             .from(e);
       }
     }
-    refuseClashes(result);
+    return sorted(result);
+  }
+
+  /** The files in the order of their depot paths, each of which only one may have. */
+  public static List<LocalFile> sorted(List<LocalFile> files) {
+    refuseClashes(files);
+    List<LocalFile> result = new ArrayList<>(files);
     result.sort(Comparator.comparing(LocalFile::path));
     return result;
+  }
+
+  /** A folder in a depot as paths below it begin: empty, or ending in a slash. */
+  public static String folder(String under) {
+    String folder = under.replaceAll("^/+|/+$", "");
+    if (Stream.of(folder.split("/")).anyMatch(n -> n.equals("..") || n.equals("."))) {
+      throw Failure.usage("'" + under + "' is not a folder in a depot")
+          .because("paths in a depot have no . and .. in them")
+          .hint("Write the folder as it is listed, such as daily/collections");
+    }
+    return folder.isEmpty() ? "" : folder + "/";
   }
 
   private static void below(
@@ -71,12 +82,12 @@ public final class LocalFiles {
   }
 
   private static void refuseClashes(List<LocalFile> files) {
-    Map<String, Path> byPath = new HashMap<>();
+    Map<String, String> byPath = new HashMap<>();
     for (LocalFile file : files) {
-      Path other = byPath.put(file.path(), file.file());
+      String other = byPath.put(file.path(), file.shown());
       if (other != null) {
-        throw Failure.usage("Two local files would become " + file.path())
-            .because(other + " and " + file.file())
+        throw Failure.usage("Two files would become " + file.path())
+            .because(other + " and " + file.shown())
             .hint("Stage them one at a time with different --under folders");
       }
     }

@@ -70,10 +70,10 @@ public final class SplitStager {
     try (Uplink uplink = new Uplink(plan.connections(), plan.bytesPerSecond(), sent -> {})) {
       FileStore store = new FileStore(depot, plan, uplink);
       for (LocalFile file : files) {
-        try {
+        try (FetchedFile here = new FetchedFile(file)) {
           stage(file, store, threads);
         } catch (IOException e) {
-          fail(file, "Reading %s failed: %s".formatted(file.file(), e.getMessage()));
+          fail(file, "Reading %s failed: %s".formatted(file.shown(), e.getMessage()));
         } catch (Failure failure) {
           if (failure.kind() != Failure.Kind.FILE && failure.kind() != Failure.Kind.USAGE) {
             throw failure;
@@ -109,7 +109,7 @@ public final class SplitStager {
       List<Future<Part>> pending = new ArrayList<>();
       if (split.cuts(size)) {
         new FileCutter(
-                file.file().toString(),
+                file.shown(),
                 plain,
                 forms.apply(file),
                 split.bytes().getAsLong(),
@@ -141,7 +141,7 @@ public final class SplitStager {
       }
     }
     if (FileStore.changed(file)) {
-      throw Failure.file(file.file() + " changed while it was staged")
+      throw Failure.file(file.shown() + " changed while it was staged")
           .because("its parts may be of different contents")
           .hint("Remove them from the depot, or stage it again with --replace, before a load");
     }
@@ -160,7 +160,8 @@ public final class SplitStager {
       FileStore store)
       throws IOException {
     try (PartFile part = PartFile.write(plain, cut, compression)) {
-      LocalFile file = new LocalFile(part.file(), path, part.size(), whole.modified());
+      LocalFile file =
+          new LocalFile(part.file(), path, part.size(), whole.modified(), Optional.empty());
       Outcome outcome = store.store(part.file(), part.size(), path, depot.look(path));
       // Progress is in the bytes of the file as it is, compressed or not.
       double share = (cut.end() - cut.start()) / (double) Math.max(1, Files.size(plain));

@@ -13,8 +13,9 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 
 /**
- * Stores local files in a depot, several at a time. A file that cannot be read is reported and does
- * not stop the others; the first failure of the depot stops what is not begun.
+ * Stores files in a depot, several at a time; those that are elsewhere are fetched before. A file
+ * that cannot be read is reported and does not stop the others; the first failure of the depot
+ * stops what is not begun.
  */
 public final class Stager {
 
@@ -51,7 +52,7 @@ public final class Stager {
   private Outcome stage(LocalFile file, FilesThere there, Uplink uplink, StageListener listener) {
     Outcome outcome;
     String why = "";
-    try {
+    try (FetchedFile here = new FetchedFile(file)) {
       outcome =
           new FileStore(depot, plan, uplink)
               .store(file.file(), file.size(), file.path(), there.look(file.path()));

@@ -5,6 +5,7 @@ import dev.dusky.depots.address.DepotAddress;
 import java.net.ConnectException;
 import java.net.SocketTimeoutException;
 import java.net.UnknownHostException;
+import java.nio.channels.UnresolvedAddressException;
 import java.security.cert.CertPathBuilderException;
 import java.security.cert.CertificateException;
 import java.util.List;
@@ -32,10 +33,10 @@ public record ConnectionCause(String when, Predicate<Throwable> fits, String why
       List.of(
           new ConnectionCause(
               "the host name is unknown",
-              e -> e instanceof UnknownHostException,
+              e -> e instanceof UnknownHostException || e instanceof UnresolvedAddressException,
               "the host name cannot be resolved",
-              "Check endpoint: of the depot. If the store has no host name for each bucket, set"
-                  + " path-style: true"),
+              "Check at: and endpoint: of the depot. If the store has no host name for each bucket,"
+                  + " set path-style: true"),
           new ConnectionCause(
               "no connection in time",
               e ->

@@ -2,8 +2,9 @@ package dev.dusky.depots.s3;
 
 import dev.dusky.depots.address.Storing;
 import dev.dusky.depots.transfer.ContentType;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
 import java.util.Optional;
-import java.util.Set;
 import java.util.stream.Collectors;
 import software.amazon.awssdk.core.SdkRequest;
 import software.amazon.awssdk.core.interceptor.Context;
@@ -14,8 +15,6 @@ import software.amazon.awssdk.services.s3.model.CopyObjectRequest;
 import software.amazon.awssdk.services.s3.model.CreateMultipartUploadRequest;
 import software.amazon.awssdk.services.s3.model.PutObjectRequest;
 import software.amazon.awssdk.services.s3.model.ServerSideEncryption;
-import software.amazon.awssdk.services.s3.model.Tag;
-import software.amazon.awssdk.services.s3.model.Tagging;
 
 /** Adds to each request that stores an object what the depot declares about storing. */
 final class S3Storing implements ExecutionInterceptor {
@@ -71,15 +70,17 @@ final class S3Storing implements ExecutionInterceptor {
     return storing.encryption().flatMap(Storing.Encryption::key).orElse(null);
   }
 
-  private Tagging tags() {
-    if (storing.tags().isEmpty()) {
-      return null;
-    }
-    Set<Tag> tags =
-        storing.tags().entrySet().stream()
-            .map(tag -> Tag.builder().key(tag.getKey()).value(tag.getValue()).build())
-            .collect(Collectors.toSet());
-    return Tagging.builder().tagSet(tags).build();
+  /** The tags in the form of a query, or null: servers without tags refuse an empty header. */
+  private String tags() {
+    return storing.tags().isEmpty()
+        ? null
+        : storing.tags().entrySet().stream()
+            .map(tag -> encoded(tag.getKey()) + "=" + encoded(tag.getValue()))
+            .collect(Collectors.joining("&"));
+  }
+
+  private static String encoded(String text) {
+    return URLEncoder.encode(text, StandardCharsets.UTF_8);
   }
 
   @Override

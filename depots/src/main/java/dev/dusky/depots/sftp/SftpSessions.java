@@ -134,6 +134,12 @@ final class SftpSessions implements AutoCloseable {
           .hint(known.advice())
           .from(e);
     }
+    if (reached && known.fingerprint().isEmpty()) {
+      return Failure.depot("Depot %s is no SFTP server at %s".formatted(address.name(), address))
+          .because("port %d does not speak SSH: %s".formatted(sftp.port(), e.getMessage()))
+          .hint("Correct host and port in at: of the depot")
+          .from(e);
+    }
     if (reached && e instanceof SshException) {
       return Failure.depot("Depot " + address.name() + " does not accept the login")
           .because("user %s at %s: %s".formatted(sftp.user(), sftp.host(), e.getMessage()))

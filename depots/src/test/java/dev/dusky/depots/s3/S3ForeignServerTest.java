@@ -2,9 +2,11 @@ package dev.dusky.depots.s3;
 
 import dev.dusky.core.depot.Depot;
 import dev.dusky.depots.DepotContract;
+import dev.dusky.depots.OddPaths;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.gaul.s3proxy.S3Proxy;
 import org.gaul.s3proxy.auth.AuthenticationType;
@@ -55,6 +57,12 @@ class S3ForeignServerTest extends DepotContract {
   @AfterEach
   void close() {
     depot.close();
+  }
+
+  /** It keeps objects as files. */
+  @Override
+  protected List<String> oddPaths() {
+    return OddPaths.with(path -> !OddPaths.resolved(path));
   }
 
   @Override
