@@ -7,10 +7,13 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.DepotProbe;
+import dev.dusky.core.depot.DepotUse;
 import dev.dusky.core.depot.ForwardingDepot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.feed.FilePattern;
 import dev.dusky.core.stage.LocalFiles;
 import dev.dusky.core.stage.StageListener;
 import dev.dusky.core.stage.StagePlan;
@@ -188,9 +191,35 @@ public abstract class DepotContract extends ReadingContract {
   }
 
   @Test
+  protected void whatFeedsDoIsTriedAndLeavesNothingBehind() throws IOException {
+    put("in/a.csv", random(10));
+    DepotUse use =
+        new DepotUse(
+            List.of(
+                new DepotUse.Reading("dockets", FilePattern.of("in/*.csv")),
+                new DepotUse.Reading("assays", FilePattern.of("none/*.json"))),
+            List.of(new DepotUse.Writing("rejects", "bad/")),
+            List.of(new DepotUse.Moving("dockets", "in/", "done/")),
+            List.of(new DepotUse.Removing("assays", "none/")));
+    List<String> remarks = new ArrayList<>();
+    new DepotProbe(depot(), use, true)
+        .steps()
+        .forEach(step -> remarks.add(step.name() + ": " + step.attempt().run().remark()));
+    assertTrue(
+        remarks.contains("feed dockets: listed, and first byte of in/a.csv read"),
+        remarks.toString());
+    assertTrue(
+        remarks.contains("archive dockets: a small file moved to done/ and removed again"),
+        remarks.toString());
+    assertEquals(List.of("in/a.csv"), paths(""));
+  }
+
+  @Test
   protected void allRightsPassTheProbe() throws IOException {
     put("a", random(10));
-    depot().probe().forEach(step -> assertTrue(step.attempt().run().tried(), step.name()));
+    new DepotProbe(depot(), DepotUse.UNKNOWN, true)
+        .steps()
+        .forEach(step -> assertTrue(step.attempt().run().tried(), step.name()));
     assertEquals(List.of("a"), paths(""));
   }
 }

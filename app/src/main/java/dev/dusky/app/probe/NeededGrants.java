@@ -5,10 +5,14 @@ import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.merge.Merge;
 import dev.dusky.core.merge.MergeSource;
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Grants;
+import dev.dusky.core.warehouse.LakeSettings;
+import dev.dusky.core.warehouse.WarehouseSettings;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 
 /** The rights that a role needs for the feeds and merges of a configuration. */
@@ -23,6 +27,14 @@ public final class NeededGrants {
   public record Purpose(String purpose, List<String> statements) {}
 
   private NeededGrants() {}
+
+  /** The role that the configuration connects with to a PostgreSQL server, if it names one. */
+  public static Optional<String> role(Workspace workspace) {
+    WarehouseSettings settings = workspace.configuration().warehouse();
+    DatabaseSettings database =
+        settings instanceof LakeSettings lake ? lake.ledger() : (DatabaseSettings) settings;
+    return database.user().filter(user -> database.url().startsWith("jdbc:postgresql:"));
+  }
 
   /** The rights of a role, by purpose. */
   public static List<Purpose> of(Workspace workspace, String role) {

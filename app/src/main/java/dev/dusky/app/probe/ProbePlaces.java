@@ -1,12 +1,16 @@
 package dev.dusky.app.probe;
 
 import dev.dusky.app.workspace.Workspace;
+import dev.dusky.core.depot.DepotProbe;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.depots.address.DepotAddress;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Supplier;
@@ -14,24 +18,31 @@ import java.util.function.Supplier;
 /** Tries every right that depots and warehouse need. */
 public final class ProbePlaces {
 
+  /** Without these nothing else can work; all other rights are independent. */
+  private static final Set<String> FIRST = Set.of("resolve", "connect", "credentials");
+
   private static final String WAREHOUSE = "warehouse";
 
   /** Follows the checks. */
   public interface Listener {
 
-    /** The checks of a place begin. */
-    void place(String name, String title, String address);
+    /** The checks of a place begin, with these names. */
+    void place(String name, String title, String address, List<String> steps);
 
     /** A check passed, or was not tried. */
     void passed(String name, String step, boolean tried, String remark);
 
     /** A check failed. */
     void failed(String name, String step, Failure failure);
+
+    /** A check failed for the cause of an earlier one. */
+    void failedAgain(String name, String step, String earlier, Failure failure);
   }
 
   private final Workspace workspace;
   private final boolean readOnly;
   private final Listener listener;
+  private final Map<String, String> causes = new HashMap<>();
   private int failures;
   private Optional<Failure.Kind> first = Optional.empty();
 
@@ -56,13 +67,21 @@ public final class ProbePlaces {
     }
     for (String name : chosen) {
       if (name.equals(WAREHOUSE) && !depots.contains(WAREHOUSE)) {
-        listener.place(name, WAREHOUSE, workspace.configuration().warehouse().toString());
-        tryAll(name, this::warehouse);
+        String address = workspace.configuration().warehouse().toString();
+        tryAll(name, WAREHOUSE, address, this::warehouse);
       } else {
-        listener.place(name, "depot " + name, workspace.configuration().depot(name).toString());
-        tryAll(name, () -> workspace.depot(name).probe());
+        DepotAddress address = workspace.configuration().depot(name);
+        tryAll(name, "depot " + name, address.toString(), () -> depot(address));
       }
     }
+  }
+
+  private List<ProbeStep> depot(DepotAddress address) {
+    return new DepotProbe(
+            workspace.depot(address.name()),
+            DepotUses.of(workspace.configuration(), address),
+            address.writable())
+        .steps();
   }
 
   private List<ProbeStep> warehouse() {
@@ -83,17 +102,19 @@ public final class ProbePlaces {
     return first;
   }
 
-  private void tryAll(String name, Supplier<List<ProbeStep>> steps) {
+  private void tryAll(String name, String title, String address, Supplier<List<ProbeStep>> steps) {
     List<ProbeStep> all;
     try {
       all = steps.get();
     } catch (RuntimeException e) {
+      listener.place(name, title, address, List.of("connect"));
       fail(name, "connect", e);
       return;
     }
+    listener.place(name, title, address, all.stream().map(ProbeStep::name).toList());
     boolean broken = false;
     for (ProbeStep step : all) {
-      if (readOnly && step.name().equals("write")) {
+      if (readOnly && DepotProbe.writes(step)) {
         continue;
       }
       if (broken) {
@@ -105,8 +126,7 @@ public final class ProbePlaces {
         listener.passed(name, step.name(), finding.tried(), finding.remark());
       } catch (RuntimeException e) {
         fail(name, step.name(), e);
-        // Nothing else can work if the place is not reached; rights are independent.
-        broken = step.name().equals("resolve") || step.name().equals("connect");
+        broken = FIRST.contains(step.name());
       }
     }
   }
@@ -122,6 +142,12 @@ public final class ProbePlaces {
                 .from(e);
     failures++;
     first = first.or(() -> Optional.of(failure.kind()));
-    listener.failed(name, step, failure);
+    String cause = failure.what() + failure.hint().words(Invocation::toString);
+    String before = causes.putIfAbsent(cause, step);
+    if (before == null) {
+      listener.failed(name, step, failure);
+    } else {
+      listener.failedAgain(name, step, before, failure);
+    }
   }
 }

@@ -1,6 +1,7 @@
 package dev.dusky.cli.command;
 
 import dev.dusky.app.probe.NeededGrants;
+import dev.dusky.app.probe.NeededPolicies;
 import dev.dusky.app.probe.ProbePlaces;
 import dev.dusky.app.workspace.Workspace;
 import dev.dusky.cli.process.ExitCode;
@@ -23,11 +24,15 @@ import picocli.CommandLine.Parameters;
       "  dusky probe yard             check one depot",
       "  dusky probe warehouse        check the warehouse",
       "  dusky probe --grants loader  the rights that role loader needs, as statements",
+      "  dusky probe yard --policy    the smallest policy that the feeds need of a store",
       "",
-      "Write access is checked with a small file and a small table, which are removed again;",
-      "--read-only skips that."
+      "Each feed's files are listed and read, and what it archives, removes or rejects to is",
+      "tried with small files, which are removed again, as is a small table; --read-only",
+      "skips what writes."
     })
 final class ProbeCommand extends DuskyCommand {
+
+  private static final String WAREHOUSE = "warehouse";
 
   @Parameters(
       paramLabel = "NAME",
@@ -44,6 +49,19 @@ final class ProbeCommand extends DuskyCommand {
       description = "Print the grants that a role of PostgreSQL needs to read, load or merge.")
   String grants;
 
+  @Option(
+      names = "--policy",
+      description =
+          "Print the smallest access policies that the feeds need: statements in the JSON policy"
+              + " language of S3 stores, role assignments of Azure, and the grants of the"
+              + " warehouse's role.")
+  boolean policy;
+
+  @Option(
+      names = "--staging",
+      description = "With --policy: with the rights that 'dusky stage' needs in each depot.")
+  boolean staging;
+
   @Override
   int run(Screen screen) {
     try (Workspace workspace = new Workspace(configFile())) {
@@ -52,10 +70,22 @@ final class ProbeCommand extends DuskyCommand {
         NeededGrants.of(workspace, grants).forEach(report::grants);
         return 0;
       }
+      if (policy) {
+        NeededPolicies.of(workspace, places(), staging).forEach(report::policy);
+        if (names.isEmpty() || names.contains(WAREHOUSE)) {
+          NeededGrants.role(workspace)
+              .ifPresent(role -> NeededGrants.of(workspace, role).forEach(report::grants));
+        }
+        return 0;
+      }
       ProbePlaces probe = new ProbePlaces(workspace, readOnly, report);
       probe.run(names);
       report.end(probe.failures());
       return probe.firstKind().map(ExitCode::of).orElse(0);
     }
+  }
+
+  private List<String> places() {
+    return names.stream().filter(name -> !name.equals(WAREHOUSE)).toList();
   }
 }

@@ -1,17 +1,23 @@
 package dev.dusky.cli.render;
 
 import dev.dusky.app.probe.NeededGrants.Purpose;
+import dev.dusky.app.probe.NeededPolicies.Policy;
 import dev.dusky.app.probe.ProbePlaces;
 import dev.dusky.cli.process.Launcher;
 import dev.dusky.core.failure.Failure;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 
 /** Shows checks one by one. */
 public final class ProbeReport implements ProbePlaces.Listener {
 
+  private static final int LEAST_WIDTH = 9;
+  private static final int MOST_WIDTH = 40;
+
   private final Screen screen;
   private final boolean debug;
+  private int width = LEAST_WIDTH;
 
   /**
    * A report on that screen.
@@ -24,7 +30,9 @@ public final class ProbeReport implements ProbePlaces.Listener {
   }
 
   @Override
-  public void place(String name, String title, String address) {
+  public void place(String name, String title, String address, List<String> steps) {
+    width = steps.stream().mapToInt(String::length).max().orElse(0);
+    width = Math.max(LEAST_WIDTH, Math.min(MOST_WIDTH, width));
     screen.line(screen.style().strong(title) + "  " + address);
   }
 
@@ -41,9 +49,14 @@ public final class ProbeReport implements ProbePlaces.Listener {
     show(name, step, "failed", failure.message(Launcher::words));
   }
 
+  @Override
+  public void failedAgain(String name, String step, String earlier, Failure failure) {
+    show(name, step, "failed", "for the same cause as " + earlier);
+  }
+
   private void show(String name, String step, String verdict, String remark) {
     screen.line(
-        "  %-9s %s  %s"
+        ("  %-" + width + "s %s  %s")
             .formatted(step, screen.style().state("%-9s".formatted(verdict)), remark)
             .stripTrailing());
     Map<String, Object> fields = new LinkedHashMap<>();
@@ -60,6 +73,16 @@ public final class ProbeReport implements ProbePlaces.Listener {
         failures == 0
             ? screen.style().good("everything passed")
             : screen.style().bad(failures == 1 ? "1 check failed" : failures + " checks failed"));
+  }
+
+  /** Shows a policy of access. */
+  public void policy(Policy policy) {
+    screen.line("-- " + policy.what());
+    policy.text().lines().forEach(screen::line);
+    Map<String, Object> fields = new LinkedHashMap<>();
+    fields.put("purpose", policy.what());
+    fields.put("policy", policy.text());
+    screen.object(fields);
   }
 
   /** Shows the statements that grant rights. */

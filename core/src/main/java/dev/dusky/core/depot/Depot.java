@@ -99,8 +99,13 @@ public interface Depot extends AutoCloseable {
    */
   boolean move(StagedFile file, String path);
 
-  /** The rights to try, one by one, in the order in which one needs the other. */
+  /** What must work before any right can be tried, in the order in which one needs the other. */
   List<ProbeStep> probe();
+
+  /** What storing large files needs besides the right to write. */
+  default List<ProbeStep> probeStoring() {
+    return List.of();
+  }
 
   @Override
   void close();

@@ -93,6 +93,11 @@ public abstract class ForwardingDepot implements Depot {
     return depot.probe();
   }
 
+  @Override
+  public List<ProbeStep> probeStoring() {
+    return depot.probeStoring();
+  }
+
   /** Leaves the depot underneath open, which others may use too. */
   @Override
   public void close() {}

@@ -16,7 +16,6 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.depots.address.DepotAddress;
-import dev.dusky.depots.probe.ProbeSteps;
 import dev.dusky.depots.probe.StoreRequest.Right;
 import dev.dusky.depots.transfer.FileDigests;
 import dev.dusky.depots.transfer.FileParts;
@@ -301,11 +300,7 @@ public final class AzureDepot implements Depot {
 
   @Override
   public List<ProbeStep> probe() {
-    return List.of(
-        new ProbeStep("resolve", this::probeService),
-        new ProbeStep("list", () -> ProbeSteps.list(this)),
-        new ProbeStep("read", () -> ProbeSteps.read(this)),
-        new ProbeStep("write", () -> ProbeSteps.write(this)));
+    return List.of(new ProbeStep("resolve", this::probeService));
   }
 
   private ProbeStep.Finding probeService() {

@@ -7,7 +7,6 @@ import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
-import dev.dusky.depots.probe.ProbeSteps;
 import dev.dusky.depots.transfer.LocalStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -299,11 +298,7 @@ public final class DirectoryDepot implements Depot {
 
   @Override
   public List<ProbeStep> probe() {
-    return List.of(
-        new ProbeStep("resolve", this::probeResolve),
-        new ProbeStep("list", () -> ProbeSteps.list(this)),
-        new ProbeStep("read", () -> ProbeSteps.read(this)),
-        new ProbeStep("write", () -> ProbeSteps.write(this)));
+    return List.of(new ProbeStep("resolve", this::probeResolve));
   }
 
   private ProbeStep.Finding probeResolve() {

@@ -7,7 +7,6 @@ import dev.dusky.core.depot.StaleUpload;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.depots.address.DepotAddress;
-import dev.dusky.depots.probe.ProbeSteps;
 import dev.dusky.depots.probe.StoreRequest;
 import dev.dusky.depots.transfer.FileParts;
 import dev.dusky.depots.transfer.LocalStream;
@@ -406,11 +405,12 @@ public final class S3Depot implements Depot {
         new ProbeStep("resolve", this::probeEndpoint),
         new ProbeStep(
             "credentials",
-            () -> call("Fetching credentials", StoreRequest.Right.LIST, this::probeIdentity)),
-        new ProbeStep("list", () -> ProbeSteps.list(this)),
-        new ProbeStep("read", () -> ProbeSteps.read(this)),
-        new ProbeStep("write", () -> ProbeSteps.write(this)),
-        new ProbeStep("uploads", this::probeUploads));
+            () -> call("Fetching credentials", StoreRequest.Right.LIST, this::probeIdentity)));
+  }
+
+  @Override
+  public List<ProbeStep> probeStoring() {
+    return List.of(new ProbeStep("uploads", this::probeUploads));
   }
 
   private ProbeStep.Finding probeIdentity() {

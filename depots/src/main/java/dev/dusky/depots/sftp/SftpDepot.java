@@ -6,7 +6,6 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.depots.address.DepotAddress;
 import dev.dusky.depots.folders.ReadOnlyDepot;
-import dev.dusky.depots.probe.ProbeSteps;
 import dev.dusky.depots.transfer.ResumingStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -156,9 +155,7 @@ public final class SftpDepot extends ReadOnlyDepot {
     return List.of(
         new ProbeStep(
             "connect",
-            () -> ProbeStep.Finding.passed(call("Connecting", client -> sessions.words()))),
-        new ProbeStep("list", () -> ProbeSteps.list(this)),
-        new ProbeStep("read", () -> ProbeSteps.read(this)));
+            () -> ProbeStep.Finding.passed(call("Connecting", client -> sessions.words()))));
   }
 
   @Override

@@ -7,7 +7,6 @@ import dev.dusky.core.secret.Secret;
 import dev.dusky.depots.address.Credentials;
 import dev.dusky.depots.address.DepotAddress;
 import dev.dusky.depots.folders.ReadOnlyDepot;
-import dev.dusky.depots.probe.ProbeSteps;
 import dev.dusky.depots.transfer.ResumingStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -234,9 +233,7 @@ public final class WebDepot extends ReadOnlyDepot {
 
   @Override
   public List<ProbeStep> probe() {
-    return List.of(
-        new ProbeStep("list", () -> ProbeSteps.list(this)),
-        new ProbeStep("read", () -> ProbeSteps.read(this)));
+    return List.of();
   }
 
   @Override

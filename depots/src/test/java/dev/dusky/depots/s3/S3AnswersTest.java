@@ -12,7 +12,6 @@ import dev.dusky.core.secret.Secret;
 import dev.dusky.depots.Depots;
 import dev.dusky.depots.address.Credentials;
 import dev.dusky.depots.address.DepotAddress;
-import dev.dusky.depots.probe.ProbeSteps;
 import dev.dusky.standin.Faults;
 import dev.dusky.standin.StandIn;
 import java.io.IOException;
@@ -109,7 +108,6 @@ class S3AnswersTest {
     assertSays(words, () -> depot.put("b.csv", local()));
     assertSays(words, () -> depot.move(file, "done/a.csv"));
     assertSays(words, () -> depot.same(file, Files.writeString(local(), "4321")));
-    assertSays(words, () -> ProbeSteps.write(depot));
     answer(404, PAGE);
     assertSays(words, () -> depot.list(""));
     answer(200, "");
