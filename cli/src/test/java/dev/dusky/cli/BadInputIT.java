@@ -122,10 +122,10 @@ class BadInputIT {
       failed(4, "cannot be reached", "load");
       dusky.file("dusky.yaml", config);
       store.faults().deny(Faults.Right.LIST);
-      failed(4, "denies the right to list the bucket", "load");
+      failed(4, "denies the right to list files", "load");
       store.faults().clear();
       store.faults().deny(Faults.Right.READ);
-      failed(4, "denies the right to read objects", "load");
+      failed(4, "denies the right to read files", "load");
       Run probe = failed(4, "1 check failed", "probe", "yard");
       assertTrue(probe.out().contains("read      failed"), probe.out());
       assertTrue(probe.out().contains("list      passed"), probe.out());

@@ -120,7 +120,7 @@ class LakeIT {
 
   private static void denied(Program.Run run) {
     assertTrue(run.code() > 0, run.all());
-    assertTrue(run.all().contains("denies the right to write objects"), run.all());
+    assertTrue(run.all().contains("denies the right to write files"), run.all());
     assertTrue(run.all().contains("s3:PutObject"), run.all());
     assertFalse(run.all().contains("Exception"), run.all());
   }

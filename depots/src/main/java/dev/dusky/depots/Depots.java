@@ -2,9 +2,12 @@ package dev.dusky.depots;
 
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.notice.NoticeQueue;
 import dev.dusky.depots.address.DepotAddress;
 import dev.dusky.depots.azure.AzureDepot;
 import dev.dusky.depots.directory.DirectoryDepot;
+import dev.dusky.depots.queue.QueueAddress;
+import dev.dusky.depots.queue.SqsQueue;
 import dev.dusky.depots.s3.S3Depot;
 import dev.dusky.depots.sftp.SftpDepot;
 import dev.dusky.depots.web.WebDepot;
@@ -43,5 +46,10 @@ public final class Depots {
             .because("that is no place that a depot can be at")
             .hint("Write at: as " + FORMS);
     }
+  }
+
+  /** Opens the queue at that address; nothing is reached before it is used. */
+  public static NoticeQueue open(QueueAddress address) {
+    return new SqsQueue(address);
   }
 }

@@ -87,7 +87,7 @@ final class ConfigurationReader {
     Map<String, Source> sources =
         new SourcesReader(problems, secrets, file.toAbsolutePath().getParent())
             .read(top.children("sources"));
-    WatchSettings watch = WatchSettings.read(top, secrets, timings.all());
+    WatchSettings watch = WatchSettings.read(top, secrets, depotReader, timings.all());
     Set<String> named = new HashSet<>(feeds.keySet());
     named.addAll(merges.keySet());
     Optional<AlertSettings> alerts = new AlertsReader(problems, secrets, named).read(top);

@@ -5,6 +5,7 @@ import dev.dusky.depots.Depots;
 import dev.dusky.depots.address.DepotAddress;
 import dev.dusky.depots.address.Network;
 import dev.dusky.depots.address.Storing;
+import dev.dusky.depots.queue.QueueAddress;
 import java.net.URI;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -56,6 +57,28 @@ final class DepotReader {
             storing(section));
     section.done();
     return address;
+  }
+
+  /** Reads the declaration of a queue: its place, and what a depot of the S3 protocol has. */
+  QueueAddress queue(Section section) {
+    String at = section.required("queue");
+    if (!at.isEmpty() && !at.matches("sqs://[^/]+/.+")) {
+      section.problem(
+          "queue",
+          "queue must be sqs:// with host and path of the queue's URL: sqs://host/account/name");
+    }
+    DepotAddress access =
+        new DepotAddress(
+            "notices",
+            at,
+            section.text("endpoint"),
+            section.text("region"),
+            new CredentialsReader(section, secrets, base).read("s3://queue"),
+            true,
+            network(section),
+            Storing.USUAL);
+    section.done();
+    return new QueueAddress(access);
   }
 
   private Network network(Section section) {

@@ -1,6 +1,7 @@
 package dev.dusky.app.config;
 
 import dev.dusky.core.secret.Secret;
+import dev.dusky.depots.queue.QueueAddress;
 import java.net.InetSocketAddress;
 import java.time.Duration;
 import java.util.Map;
@@ -13,6 +14,7 @@ import java.util.Optional;
  * @param atOnce the maximum number of feeds and merges that run concurrently
  * @param listen where notifications, metrics and health are served, if anywhere
  * @param secret what a notification must carry
+ * @param notices the queue that notices are taken from, if there is one
  * @param merges when merges run by themselves, by name
  */
 public record WatchSettings(
@@ -20,6 +22,7 @@ public record WatchSettings(
     int atOnce,
     Optional<InetSocketAddress> listen,
     Optional<Secret> secret,
+    Optional<QueueAddress> notices,
     Map<String, MergeTiming> merges) {
 
   /** The default for {@link #interval}. */
@@ -35,13 +38,15 @@ public record WatchSettings(
 
   /** The same with another interval. */
   public WatchSettings withInterval(Duration other) {
-    return new WatchSettings(other, atOnce, listen, secret, merges);
+    return new WatchSettings(other, atOnce, listen, secret, notices, merges);
   }
 
-  static WatchSettings read(Section top, Secrets secrets, Map<String, MergeTiming> merges) {
+  static WatchSettings read(
+      Section top, Secrets secrets, DepotReader depots, Map<String, MergeTiming> merges) {
     Optional<Node> node = top.node("watch");
     if (node.isEmpty()) {
-      return new WatchSettings(INTERVAL, 2, Optional.empty(), Optional.empty(), merges);
+      return new WatchSettings(
+          INTERVAL, 2, Optional.empty(), Optional.empty(), Optional.empty(), merges);
     }
     Section section = top.section("watch", node.get());
     Duration interval = DurationText.read(section, "interval", INTERVAL, Duration.ofDays(1));
@@ -55,8 +60,10 @@ public record WatchSettings(
           "listen", "listen needs secret: env:NAME, which senders of notifications must know");
     }
     int atOnce = section.number("at-once", 1, 64, 2);
+    Optional<QueueAddress> notices =
+        section.node("notices").map(at -> depots.queue(section.section("notices", at)));
     section.done();
-    return new WatchSettings(interval, atOnce, listen, secret, merges);
+    return new WatchSettings(interval, atOnce, listen, secret, notices, merges);
   }
 
   private static Optional<InetSocketAddress> address(Section section, String text) {

@@ -5,13 +5,16 @@ import dev.dusky.app.watch.Notifications.Arrival;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.watch.Inbox;
 import dev.dusky.depots.address.DepotAddress;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Consumer;
+import java.util.regex.Pattern;
 
 /** Finds the feeds that an arrival concerns and wakes them. */
 final class ArrivalDesk {
 
+  private static final String STORE = "(s3|gs|azure)://";
   private static final int LONGEST_PATH = 1024;
 
   private final Configuration configuration;
@@ -26,29 +29,35 @@ final class ArrivalDesk {
     this.wake = wake;
   }
 
-  /** Takes an arrival in; false if it concerns no feed that is watched here. */
-  boolean take(Arrival arrival) {
-    boolean taken = false;
+  /**
+   * A file that a feed was woken for.
+   *
+   * @param path its path in the feed's depot
+   */
+  record Taken(String feed, String path) {}
+
+  /** Takes an arrival in, for each feed that is watched here and that it concerns. */
+  List<Taken> take(Arrival arrival) {
+    List<Taken> taken = new ArrayList<>();
     for (Feed feed : feeds) {
       Optional<String> path = path(configuration.depot(feed.depot()), arrival);
       if (path.isPresent() && feed.files().matches(path.get())) {
         inbox.add(feed.name(), path.get());
         wake.accept(feed.name());
-        taken = true;
+        taken.add(new Taken(feed.name(), path.get()));
       }
     }
     return taken;
   }
 
   /** The object's path in a depot, if it lies in there and is a plain one. */
-  private static Optional<String> path(DepotAddress depot, Arrival arrival) {
+  static Optional<String> path(DepotAddress depot, Arrival arrival) {
     String prefix;
     if (arrival.place().equals(depot.name())) {
       prefix = "";
-    } else if (depot
-        .at()
-        .matches("s3://" + java.util.regex.Pattern.quote(arrival.place()) + "(/.*)?")) {
-      String folder = depot.at().substring(5 + arrival.place().length());
+    } else if (depot.at().matches(STORE + Pattern.quote(arrival.place()) + "(/.*)?")) {
+      String folder =
+          depot.at().substring(depot.at().indexOf("://") + 3 + arrival.place().length());
       prefix = folder.replaceAll("^/+|/+$", "");
       prefix = prefix.isEmpty() ? "" : prefix + "/";
     } else {

@@ -26,7 +26,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.BiConsumer;
 import java.util.function.BooleanSupplier;
+import java.util.function.Predicate;
 
 /** One feed's turns: what waits is loaded, what is not ready or needs a person is left alone. */
 final class FeedTurn {
@@ -45,15 +49,23 @@ final class FeedTurn {
   private final WatchListener listener;
   private final BooleanSupplier stopped;
   private final RetryPolicy retries = RetryPolicy.lasting(System::nanoTime);
+  private final BiConsumer<String, Predicate<String>> settled;
   private String lastPause = "";
 
+  /**
+   * The turns of a feed.
+   *
+   * @param settled receives after each turn which paths are settled: nothing is left to do for them
+   */
   FeedTurn(
       Workspace workspace,
       Feed declared,
       Inbox inbox,
       WatchListener listener,
-      BooleanSupplier stopped) {
+      BooleanSupplier stopped,
+      BiConsumer<String, Predicate<String>> settled) {
     this.workspace = workspace;
+    this.settled = settled;
     this.feed = settling(workspace, declared);
     this.inbox = inbox;
     this.listener = listener;
@@ -62,7 +74,7 @@ final class FeedTurn {
 
   /** Files of directories are seen while they are written; objects are whole when they are seen. */
   private static Feed settling(Workspace workspace, Feed feed) {
-    boolean objects = workspace.configuration().depot(feed.depot()).at().startsWith("s3:");
+    boolean objects = workspace.configuration().depot(feed.depot()).objects();
     if (objects || !feed.policies().arrivals().ready().equals(Readiness.AT_ONCE)) {
       return feed;
     }
@@ -120,8 +132,9 @@ final class FeedTurn {
     Depot depot = workspace.depot(feed);
     List<String> notified = inbox.take(feed.name());
     Optional<Selection> selection = whole ? Optional.empty() : arrived(depot, notified);
+    Listener files = new Listener(listener.scanning(feed.name()));
     LoadRun run =
-        LoadRun.of(feed, depot, new Listener(listener.scanning(feed.name())), stopped)
+        LoadRun.of(feed, depot, files, stopped)
             .withFitting(new FittingFeed(workspace.configuration().feedsOf(feed)))
             .withSelection(selection)
             .withRetries(retries);
@@ -130,6 +143,7 @@ final class FeedTurn {
           new FeedLoader(warehouse.ledger(), warehouse.tables(), run)
               .run(workspace.start(workspace.configuration().feed(feed.name())));
       tell(result);
+      settle(notified, files, result);
       new RejectDelivery(
               text -> listener.event(Level.INFO, "delivery", feed.name(), text),
               text -> listener.event(Level.WARN, "delivery", feed.name(), text),
@@ -141,6 +155,21 @@ final class FeedTurn {
       notified.forEach(path -> inbox.add(feed.name(), path)); // looked at again in the next turn
       throw e;
     }
+  }
+
+  /** Files that are not ready yet, or that another process has, are looked at again. */
+  private void settle(List<String> notified, Listener files, LoadResult result) {
+    boolean open = result.aside().unready() > 0 || result.aside().changed() > 0;
+    for (String path : notified) {
+      if (files.waits(path) || open && !files.finished.contains(path)) {
+        inbox.add(feed.name(), path);
+      }
+    }
+    settled.accept(
+        feed.name(),
+        path ->
+            !files.waits(path)
+                && (files.finished.contains(path) || !open && notified.contains(path)));
   }
 
   private static Optional<Selection> arrived(Depot depot, List<String> paths) {
@@ -176,6 +205,13 @@ final class FeedTurn {
   private final class Listener implements LoadListener {
 
     private final LoadListener files;
+    private final Set<String> finished = ConcurrentHashMap.newKeySet();
+    private final Set<String> waiting = ConcurrentHashMap.newKeySet();
+
+    /** Whether a file, or one in it, was left for later. */
+    boolean waits(String path) {
+      return waiting.stream().anyMatch(each -> each.startsWith(path));
+    }
 
     Listener(LoadListener files) {
       this.files = files;
@@ -200,8 +236,10 @@ final class FeedTurn {
     public void finished(FileResult result) {
       files.finished(result);
       if (result.state() == FileState.WAITING) {
+        waiting.add(result.file().path());
         return; // another process is at it, or it comes again
       }
+      finished.add(result.file().path());
       boolean well = result.state() == FileState.POSTED || result.state() == FileState.TWIN;
       Map<String, Object> fields = new LinkedHashMap<>();
       fields.put("path", result.file().path());

@@ -11,19 +11,21 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * Reads what object stores send when something is stored: S3 event notifications (records with
  * bucket and URL-encoded key), alone or as the data of a CloudEvent (version 1.0, structured,
- * batched or binary), and CloudEvents whose subject is the object's path and whose source ends in
- * its bucket.
+ * batched or binary), CloudEvents of Azure's blob storage, and CloudEvents whose subject is the
+ * object's path and whose source ends in its bucket. A topic may have wrapped them in a message.
  */
 final class Notifications {
 
   /**
    * An object named by a notification.
    *
-   * @param place its bucket, or the name of a depot
+   * @param place its bucket, its account and container, or the name of a depot
    * @param key its key in there
    */
   record Arrival(String place, String key) {}
@@ -37,6 +39,10 @@ final class Notifications {
                       .maxStringLength(1 << 20)
                       .build())
               .build());
+
+  private static final Pattern BLOB =
+      Pattern.compile("(?s)/blobServices/default/containers/([^/]+)/blobs/(.+)");
+  private static final Pattern ACCOUNT = Pattern.compile("/storageAccounts/([^/]+)$");
 
   private Notifications() {}
 
@@ -52,7 +58,7 @@ final class Notifications {
     try {
       JsonNode root = body.length == 0 ? JSON.createObjectNode() : JSON.readTree(body);
       if (source.isPresent()) {
-        event(source.get(), subject.orElse(""), root, arrivals);
+        event(source.get(), subject.orElse(""), "", root, arrivals);
       } else if (root.isArray()) {
         root.forEach(event -> structured(event, arrivals));
       } else {
@@ -67,12 +73,16 @@ final class Notifications {
   }
 
   private static void structured(JsonNode event, List<Arrival> arrivals) {
-    if (event.has("Records")) {
+    if (event.path("Type").asText().equals("Notification") && event.path("Message").isTextual()) {
+      byte[] wrapped = event.path("Message").asText().getBytes(StandardCharsets.UTF_8);
+      arrivals.addAll(read(wrapped, Optional.empty(), Optional.empty()));
+    } else if (event.has("Records")) {
       records(event, arrivals);
     } else if (event.path("specversion").asText().startsWith("1.")) {
       event(
           event.path("source").asText(),
           event.path("subject").asText(),
+          event.path("type").asText(),
           event.path("data"),
           arrivals);
     } else if (!event.path("Event").asText().equals("s3:TestEvent")) {
@@ -80,8 +90,16 @@ final class Notifications {
     }
   }
 
-  private static void event(String source, String subject, JsonNode data, List<Arrival> arrivals) {
-    if (data.has("Records")) {
+  private static void event(
+      String source, String subject, String type, JsonNode data, List<Arrival> arrivals) {
+    Matcher blob = BLOB.matcher(subject);
+    Matcher account = ACCOUNT.matcher(source);
+    if (blob.matches() && account.find()) {
+      if (type.endsWith("BlobDeleted")) {
+        return; // what has gone is found when its turn comes
+      }
+      arrivals.add(new Arrival(account.group(1) + "/" + blob.group(1), blob.group(2)));
+    } else if (data.has("Records")) {
       records(data, arrivals);
     } else if (data.has("s3")) {
       record(data, arrivals);

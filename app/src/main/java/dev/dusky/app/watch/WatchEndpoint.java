@@ -6,6 +6,9 @@ import dev.dusky.app.http.PostedBodies;
 import dev.dusky.app.watch.Notifications.Arrival;
 import dev.dusky.core.secret.Secret;
 import io.undertow.server.HttpServerExchange;
+import io.undertow.util.Headers;
+import io.undertow.util.HttpString;
+import io.undertow.util.Methods;
 import java.net.InetSocketAddress;
 import java.util.List;
 import java.util.Map;
@@ -60,7 +63,11 @@ final class WatchEndpoint implements AutoCloseable {
     if (path.equals("/")) {
       page.answer(exchange);
     } else if (path.equals("/notify") || path.startsWith("/notify/")) {
-      notifications.receive(exchange, this::take);
+      if (exchange.getRequestMethod().equals(Methods.OPTIONS)) {
+        consent(exchange);
+      } else {
+        notifications.receive(exchange, this::take);
+      }
     } else if (path.equals("/metrics")) {
       Answers.send(exchange, 200, metrics.contentType(), metrics.text());
     } else if (path.equals("/health")) {
@@ -68,6 +75,23 @@ final class WatchEndpoint implements AutoCloseable {
     } else {
       Answers.send(exchange, 404, Map.of("error", "no such page"));
     }
+  }
+
+  /**
+   * Answers the question whether notifications are wanted here, which senders of CloudEvents ask
+   * first (HTTP web hooks for event delivery, 4.1). What they send must carry the secret all the
+   * same.
+   */
+  private static void consent(HttpServerExchange exchange) {
+    String origin = exchange.getRequestHeaders().getFirst("WebHook-Request-Origin");
+    if (origin == null) {
+      Answers.send(exchange, 400, Map.of("error", "the header WebHook-Request-Origin is missing"));
+      return;
+    }
+    exchange.getResponseHeaders().put(new HttpString("WebHook-Allowed-Origin"), origin);
+    exchange.getResponseHeaders().put(new HttpString("WebHook-Allowed-Rate"), "*");
+    exchange.getResponseHeaders().put(Headers.ALLOW, "POST");
+    Answers.send(exchange, 200, Map.of("allowed", origin));
   }
 
   private void take(HttpServerExchange exchange, byte[] body) {
@@ -80,7 +104,7 @@ final class WatchEndpoint implements AutoCloseable {
       notifications.refuse(exchange, 400, e.getMessage());
       return;
     }
-    long taken = arrivals.stream().filter(desk::take).count();
+    long taken = arrivals.stream().filter(arrival -> !desk.take(arrival).isEmpty()).count();
     metrics.notified("taken", taken);
     metrics.notified("ignored", arrivals.size() - taken);
     Answers.send(exchange, 202, Map.of("taken", taken, "ignored", arrivals.size() - taken));

@@ -18,6 +18,7 @@ import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.watch.Agenda;
 import dev.dusky.core.watch.Backoff;
 import dev.dusky.core.watch.Inbox;
+import dev.dusky.depots.Depots;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
@@ -32,6 +33,7 @@ import java.util.concurrent.locks.ReadWriteLock;
 import java.util.concurrent.locks.ReentrantReadWriteLock;
 import java.util.function.BooleanSupplier;
 import java.util.function.Function;
+import java.util.function.Predicate;
 
 /**
  * Looks after feeds until it is stopped: threads take what is due from an {@link Agenda}. What
@@ -62,6 +64,7 @@ final class Watcher {
   private final AtomicReference<RuntimeException> fatal = new AtomicReference<>();
   private final AtomicReference<Failure> lastFailure = new AtomicReference<>();
   private final ReadWriteLock turns = new ReentrantReadWriteLock();
+  private volatile Optional<QueueNotices> notices = Optional.empty();
   private volatile boolean unclean;
   private volatile boolean finished;
 
@@ -89,7 +92,8 @@ final class Watcher {
     this.merges = new MergesTurn(workspace, listener, metrics, this::ending);
     long now = System.nanoTime();
     for (Feed feed : chosen) {
-      feeds.put(feed.name(), new FeedTurn(workspace, feed, inbox, listener, this::ending));
+      feeds.put(
+          feed.name(), new FeedTurn(workspace, feed, inbox, listener, this::ending, this::settled));
       agenda.add(feed.name(), Optional.of(settings.interval()), now);
     }
     agenda.add(MERGES, Optional.empty(), now);
@@ -137,6 +141,19 @@ final class Watcher {
                             this::failing));
     endpoint.ifPresent(
         e -> listener.event(Level.INFO, "listening", "", "listening on port " + e.port()));
+    notices =
+        settings
+            .notices()
+            .filter(queue -> !once)
+            .map(
+                queue ->
+                    new QueueNotices(
+                        Depots.open(queue), desk, listener, metrics, () -> ending() || finished));
+    notices.ifPresent(
+        taker -> {
+          listener.event(Level.INFO, "listening", "", "taking notices from " + taker.place());
+          taker.start();
+        });
     listener.begun(new LiveControl(workspace, all, agenda, turns.readLock()));
     List<Worker> lanes = new ArrayList<>();
     try {
@@ -152,6 +169,7 @@ final class Watcher {
     } finally {
       finished = true;
       endpoint.ifPresent(WatchEndpoint::close);
+      notices.ifPresent(QueueNotices::close);
       lanes.forEach(Worker::join);
     }
     if (fatal.get() != null) {
@@ -184,6 +202,10 @@ final class Watcher {
         turns.writeLock().unlock();
       }
     }
+  }
+
+  private void settled(String feed, Predicate<String> paths) {
+    notices.ifPresent(taker -> taker.settled(feed, paths));
   }
 
   private void wake(String task) {

@@ -54,6 +54,26 @@ class NotificationsTest {
             new byte[0], Optional.of("/buckets/intake"), Optional.of("/daily/x+y.csv")));
   }
 
+  @Test
+  void eventsOfAzuresBlobStorageAreRead() {
+    String event =
+        """
+        {"specversion":"1.0","id":"1","type":"Microsoft.Storage.%s",
+         "source":"/subscriptions/s/resourceGroups/g/providers/Microsoft.Storage/storageAccounts/wrenfold",
+         "subject":"/blobServices/default/containers/intake/blobs/daily/x+y.csv",
+         "data":{"api":"PutBlockList","url":"https://x"}}""";
+    assertEquals(
+        List.of(new Arrival("wrenfold/intake", "daily/x+y.csv")),
+        read("[" + event.formatted("BlobCreated") + "]"));
+    assertEquals(List.of(), read(event.formatted("BlobDeleted")));
+  }
+
+  @Test
+  void whatATopicWrappedIsRead() {
+    String message = ("{\"Records\":[" + RECORD + "]}").replace("\"", "\\\"").replace("\n", "");
+    assertEquals(ONE, read("{\"Type\":\"Notification\",\"Message\":\"" + message + "\"}"));
+  }
+
   @ParameterizedTest
   @ValueSource(
       strings = {

@@ -109,6 +109,19 @@ class WatchEndpointTest {
   }
 
   @Test
+  void sendersOfCloudEventsMayAskWhetherTheyAreWanted() throws Exception {
+    HttpRequest question =
+        HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + endpoint.port() + "/notify"))
+            .method("OPTIONS", BodyPublishers.noBody())
+            .header("WebHook-Request-Origin", "eventgrid.example")
+            .build();
+    HttpResponse<String> answer = http.send(question, BodyHandlers.ofString());
+    assertEquals(200, answer.statusCode());
+    assertEquals(
+        "eventgrid.example", answer.headers().firstValue("WebHook-Allowed-Origin").orElseThrow());
+  }
+
+  @Test
   void anArrivalWakesItsFeedHoweverOftenItIsTold() throws Exception {
     for (int i = 0; i < 1000; i++) {
       assertEquals(202, post("hush", arrived("intake", "daily/c/a+b.csv")).statusCode());

@@ -3,6 +3,7 @@ package dev.dusky.cli.render;
 import dev.dusky.app.probe.NeededGrants.Purpose;
 import dev.dusky.app.probe.NeededPolicies.Policy;
 import dev.dusky.app.probe.ProbePlaces;
+import dev.dusky.app.watch.ProbeNotices;
 import dev.dusky.cli.process.Launcher;
 import dev.dusky.core.failure.Failure;
 import java.util.LinkedHashMap;
@@ -65,6 +66,11 @@ public final class ProbeReport implements ProbePlaces.Listener {
     fields.put("verdict", verdict);
     fields.put("remark", remark);
     screen.object(fields);
+  }
+
+  /** Shows whether the notice of a feed's file came. */
+  public void notice(ProbeNotices.Outcome outcome) {
+    show(outcome.feed(), outcome.feed(), outcome.came() ? "passed" : "failed", outcome.words());
   }
 
   /** Shows how many checks failed. */

@@ -71,6 +71,14 @@ public record DepotAddress(
     return colon < 0 ? "" : at.substring(0, colon);
   }
 
+  /** Whether its files are objects, which are whole when they are seen. */
+  public boolean objects() {
+    return switch (scheme()) {
+      case "s3", "gs", "azure" -> true;
+      default -> false;
+    };
+  }
+
   /** Whether files can be stored there. */
   public boolean writable() {
     return switch (scheme()) {

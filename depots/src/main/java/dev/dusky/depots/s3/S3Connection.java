@@ -18,9 +18,13 @@ import software.amazon.awssdk.regions.Region;
 import software.amazon.awssdk.regions.providers.DefaultAwsRegionProviderChain;
 import software.amazon.awssdk.services.s3.S3Client;
 import software.amazon.awssdk.services.s3.S3Configuration;
+import software.amazon.awssdk.services.sqs.SqsClient;
+import software.amazon.awssdk.services.sqs.SqsClientBuilder;
 
-/** The client of a depot with its credentials and its connections. */
-final class S3Connection implements AutoCloseable {
+/**
+ * The clients of a store of the S3 protocol, and of its queues, with credentials and connections.
+ */
+public final class S3Connection implements AutoCloseable {
 
   /** The region where none is declared and the environment names none. */
   private static final String REGION = "us-east-1";
@@ -82,6 +86,17 @@ final class S3Connection implements AutoCloseable {
       client = builder.build();
     }
     return client;
+  }
+
+  /** A client of a queue, with the credentials and connections of an address. */
+  public static SqsClientBuilder queue(DepotAddress address, String region) {
+    S3Connection connection = new S3Connection(address, "");
+    SdkHttpClient http = connection.http();
+    return SqsClient.builder()
+        .httpClient(http)
+        .region(Region.of(region))
+        .credentialsProvider(S3Identity.of(address, Region.of(region), http).provider())
+        .overrideConfiguration(override -> override.retryStrategy(RetryMode.STANDARD));
   }
 
   private SdkHttpClient http() {

@@ -57,8 +57,9 @@ record S3Endpoint(URI uri) {
       throw wrong(address, what, "it has more than scheme, host, port and path", EXAMPLE);
     }
     boolean twice =
-        uri.getHost().startsWith(bucket + ".")
-            || ("/" + uri.getPath() + "/").replaceAll("/+", "/").endsWith("/" + bucket + "/");
+        !bucket.isEmpty()
+            && (uri.getHost().startsWith(bucket + ".")
+                || ("/" + uri.getPath() + "/").replaceAll("/+", "/").endsWith("/" + bucket + "/"));
     if (twice) {
       throw wrong(
           address,

@@ -1,0 +1,2 @@
+/** Notices from stores that files arrived, taken from a queue. */
+package dev.dusky.core.notice;

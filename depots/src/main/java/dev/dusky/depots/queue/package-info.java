@@ -1,0 +1,2 @@
+/** Queues of notices, through the vendor's client. */
+package dev.dusky.depots.queue;
