@@ -16,6 +16,7 @@ import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.depots.address.DepotAddress;
+import dev.dusky.depots.probe.Cause;
 import dev.dusky.depots.probe.StoreRequest.Right;
 import dev.dusky.depots.transfer.FileDigests;
 import dev.dusky.depots.transfer.FileParts;
@@ -49,6 +50,11 @@ public final class AzureDepot implements Depot {
     this.place = AzurePlace.of(address);
     this.connection = new AzureConnection(address, place);
     this.failures = new AzureFailures(address, place.container());
+  }
+
+  /** The causes of refusals that are known, for the documentation. */
+  public static List<Cause> causes() {
+    return AzureCauses.ALL;
   }
 
   @Override

@@ -7,6 +7,7 @@ import dev.dusky.core.depot.StaleUpload;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.depots.address.DepotAddress;
+import dev.dusky.depots.probe.Cause;
 import dev.dusky.depots.probe.StoreRequest;
 import dev.dusky.depots.transfer.FileParts;
 import dev.dusky.depots.transfer.LocalStream;
@@ -67,6 +68,11 @@ public final class S3Depot implements Depot {
     } catch (SdkException e) {
       throw failures.of(doing, right, e);
     }
+  }
+
+  /** The causes of refusals that are known, for the documentation. */
+  public static List<Cause> causes() {
+    return S3Causes.ALL;
   }
 
   @Override
