@@ -159,7 +159,9 @@ class ArchitectureTest {
       "stage",
       "watch",
       "tidy",
-      "advice"
+      "advice",
+      "probe",
+      "notice"
     };
     noClasses()
         .that()

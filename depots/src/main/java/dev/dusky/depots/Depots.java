@@ -43,7 +43,7 @@ public final class Depots {
         return new SftpDepot(address);
       default:
         throw Failure.configuration("depot " + address.name() + " is at " + address.at())
-            .because("that is no place that a depot can be at")
+            .because("a depot cannot be there")
             .hint("Write at: as " + FORMS);
     }
   }

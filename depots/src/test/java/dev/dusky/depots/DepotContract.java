@@ -7,13 +7,13 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.depot.Depot;
-import dev.dusky.core.depot.DepotProbe;
-import dev.dusky.core.depot.DepotUse;
 import dev.dusky.core.depot.ForwardingDepot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.depot.Uplink;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.probe.DepotProbe;
+import dev.dusky.core.probe.DepotUse;
 import dev.dusky.core.stage.LocalFiles;
 import dev.dusky.core.stage.StageListener;
 import dev.dusky.core.stage.StagePlan;

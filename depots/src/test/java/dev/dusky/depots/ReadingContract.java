@@ -8,10 +8,10 @@ import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.depot.Depot;
-import dev.dusky.core.depot.DepotProbe;
-import dev.dusky.core.depot.DepotUse;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.probe.DepotProbe;
+import dev.dusky.core.probe.DepotUse;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;

@@ -18,6 +18,7 @@ import java.util.ArrayList;
 import java.util.Base64;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.UUID;
 import java.util.concurrent.ConcurrentHashMap;
@@ -204,7 +205,8 @@ final class BlobHandler implements HttpHandler {
 
   /** Tags are no digests here, as the protocol promises none. */
   private static String tag() {
-    return "0x" + UUID.randomUUID().toString().replace("-", "").substring(0, 15).toUpperCase();
+    return "0x"
+        + UUID.randomUUID().toString().replace("-", "").substring(0, 15).toUpperCase(Locale.ROOT);
   }
 
   private static void stored(HttpExchange exchange, StoredObject blob) throws IOException {

@@ -129,7 +129,7 @@ final class DepotReader {
         return Optional.of(uri);
       }
     } catch (IllegalArgumentException e) {
-      // It is no URL, and is reported below like one that lacks something.
+      // What is not a URL is reported below, like one that lacks something.
     }
     section.problem(
         key,

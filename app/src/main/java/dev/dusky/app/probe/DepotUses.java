@@ -1,10 +1,10 @@
 package dev.dusky.app.probe;
 
 import dev.dusky.app.config.Configuration;
-import dev.dusky.core.depot.DepotUse;
 import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.DepotFolder;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.probe.DepotUse;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.depots.address.DepotAddress;
 import java.util.ArrayList;

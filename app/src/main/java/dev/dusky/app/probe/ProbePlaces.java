@@ -1,11 +1,11 @@
 package dev.dusky.app.probe;
 
 import dev.dusky.app.workspace.Workspace;
-import dev.dusky.core.depot.DepotProbe;
 import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.probe.DepotProbe;
 import dev.dusky.depots.address.DepotAddress;
 import java.util.ArrayList;
 import java.util.HashMap;

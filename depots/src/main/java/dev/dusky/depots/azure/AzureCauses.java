@@ -23,7 +23,7 @@ final class AzureCauses {
           Cause.of(
               "a web page",
               (a, r) -> a.html() && a.status() < 500,
-              "The endpoint of depot {depot} is no blob service",
+              "The endpoint of depot {depot} does not speak the blob protocol",
               "it answered with a web page",
               "Set endpoint: to the blob service of the account, or remove it"),
           Cause.of(
@@ -159,7 +159,7 @@ final class AzureCauses {
           Cause.of(
               "any other status 404",
               (a, r) -> a.status() == 404,
-              "The endpoint of depot {depot} is no blob service",
+              "The endpoint of depot {depot} does not speak the blob protocol",
               "it does not know the path of the container",
               "Set endpoint: to the blob service of the account, or remove it"),
           Cause.of(

@@ -1,6 +1,6 @@
 package dev.dusky.depots.policy;
 
-import dev.dusky.core.depot.DepotUse;
+import dev.dusky.core.probe.DepotUse;
 import dev.dusky.depots.address.DepotAddress;
 import java.util.Optional;
 

@@ -1,7 +1,7 @@
 package dev.dusky.depots.policy;
 
-import dev.dusky.core.depot.DepotProbe;
-import dev.dusky.core.depot.DepotUse;
+import dev.dusky.core.probe.DepotProbe;
+import dev.dusky.core.probe.DepotUse;
 import java.util.Set;
 import java.util.TreeSet;
 

@@ -53,7 +53,7 @@ final class SftpSessions implements AutoCloseable {
     return work.with(shared);
   }
 
-  /** A channel of its own; the caller closes it. */
+  /** A new channel; the caller closes it. */
   synchronized SftpClient open() throws IOException {
     if (session == null || !session.isOpen()) {
       session = connect();
@@ -135,7 +135,7 @@ final class SftpSessions implements AutoCloseable {
           .from(e);
     }
     if (reached && known.fingerprint().isEmpty()) {
-      return Failure.depot("Depot %s is no SFTP server at %s".formatted(address.name(), address))
+      return Failure.depot("Depot %s does not speak SFTP at %s".formatted(address.name(), address))
           .because("port %d does not speak SSH: %s".formatted(sftp.port(), e.getMessage()))
           .hint("Correct host and port in at: of the depot")
           .from(e);

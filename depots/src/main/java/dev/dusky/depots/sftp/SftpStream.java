@@ -6,7 +6,7 @@ import java.io.InputStream;
 import org.apache.sshd.sftp.client.SftpClient;
 
 /**
- * A file's bytes from a position on, over a channel of its own; several requests are under way at a
+ * A file's bytes from a position on, over a separate channel; several requests are under way at a
  * time.
  */
 final class SftpStream extends BulkStream {

@@ -4,8 +4,8 @@ import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
-import dev.dusky.core.depot.DepotUse;
 import dev.dusky.core.feed.FilePattern;
+import dev.dusky.core.probe.DepotUse;
 import dev.dusky.depots.address.DepotAddress;
 import java.util.List;
 import java.util.Optional;

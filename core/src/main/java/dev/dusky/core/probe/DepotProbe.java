@@ -1,7 +1,10 @@
-package dev.dusky.core.depot;
+package dev.dusky.core.probe;
 
 import dev.dusky.core.bytes.TemporaryFolder;
+import dev.dusky.core.depot.Depot;
+import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.ProbeStep.Finding;
+import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.failure.Failure;
 import java.io.IOException;
 import java.io.InputStream;

@@ -1,4 +1,4 @@
-package dev.dusky.core.depot;
+package dev.dusky.core.probe;
 
 import dev.dusky.core.feed.FilePattern;
 import java.util.List;
