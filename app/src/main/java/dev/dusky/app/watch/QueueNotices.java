@@ -33,7 +33,7 @@ final class QueueNotices implements AutoCloseable {
   private static final Duration EXTEND_EVERY = Duration.ofSeconds(20);
   private static final long NAP_MILLIS = 200;
 
-  /** While so many notices wait for their files, no more are received. */
+  /** The maximum number of notices that wait for their files; then none is received. */
   private static final int MOST_PENDING = 1_000;
 
   private final NoticeQueue queue;

@@ -62,7 +62,11 @@ final class S3Identity {
           .because(credentials.words() + " is not for stores of the S3 protocol")
           .hint("Give access-key and secret-key, or one of the sources in docs/stores.md");
     }
-    return new S3Identity(provider, credentials.words());
+    return new S3Identity(
+        provider instanceof UsualCredentials
+            ? provider
+            : new DeclaredCredentials(address.name(), credentials, provider),
+        credentials.words());
   }
 
   private static AwsCredentials keys(Credentials.Keys keys) {

@@ -24,12 +24,13 @@ final class UsualCredentials implements AwsCredentialsProvider {
   private static final int MOST_WORDS = 160;
 
   private final String depot;
+  private final String words;
   private final Map<String, AwsCredentialsProvider> sources = new LinkedHashMap<>();
   private String answered;
 
   /** The vendor's default chain. */
   static UsualCredentials chain(String depot) {
-    UsualCredentials chain = new UsualCredentials(depot);
+    UsualCredentials chain = new UsualCredentials(depot, "the default chain");
     chain.sources.put("Java's system properties", SystemPropertyCredentialsProvider.create());
     chain.sources.put("environment variables", EnvironmentVariableCredentialsProvider.create());
     chain.sources.put("web identity", WebIdentityTokenFileCredentialsProvider.create());
@@ -39,7 +40,7 @@ final class UsualCredentials implements AwsCredentialsProvider {
 
   /** The identity of the container or the machine. */
   static UsualCredentials instance(String depot) {
-    return new UsualCredentials(depot).machine();
+    return new UsualCredentials(depot, "the machine").machine();
   }
 
   private UsualCredentials machine() {
@@ -48,8 +49,9 @@ final class UsualCredentials implements AwsCredentialsProvider {
     return this;
   }
 
-  private UsualCredentials(String depot) {
+  private UsualCredentials(String depot, String words) {
     this.depot = depot;
+    this.words = words;
   }
 
   @Override
@@ -68,7 +70,7 @@ final class UsualCredentials implements AwsCredentialsProvider {
       }
     }
     throw Failure.depot("Depot " + depot + " has no credentials")
-        .because("no source of the default chain has any: " + String.join("; ", reasons))
+        .because("no source of %s has any: %s".formatted(words, String.join("; ", reasons)))
         .hint(
             "Set AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY, and AWS_SESSION_TOKEN for temporary"
                 + " keys; or declare credentials: at the depot; for a public bucket"

@@ -116,7 +116,19 @@ class S3CredentialsTest {
         """);
     assertEquals("profile dairy", source(new Credentials.Profile("dairy")));
     String message = refused(new Credentials.Profile("cheese"));
-    assertTrue(message.contains("cheese"), message);
+    assertTrue(message.contains("profile cheese gave none"), message);
+    assertTrue(message.contains("files credentials and config"), message);
+  }
+
+  @Test
+  void aDeclaredSourceThatHasNoneSaysWhatItNeeds() {
+    assertTrue(refused(new Credentials.Environment()).contains("Set AWS_ACCESS_KEY_ID"));
+    assertTrue(refused(new Credentials.WebIdentity()).contains("AWS_WEB_IDENTITY_TOKEN_FILE"));
+    set("aws.disableEc2Metadata", "true");
+    assertTrue(refused(new Credentials.Instance()).contains("no source of the machine has any"));
+    Credentials role =
+        new Credentials.AssumedRole("arn:x", Optional.empty(), Optional.of(tokens.url()));
+    assertTrue(refused(role).contains("Depot yard has no credentials"), refused(role));
   }
 
   @Test

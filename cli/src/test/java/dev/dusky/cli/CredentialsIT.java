@@ -5,6 +5,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import com.sun.net.httpserver.HttpServer;
 import dev.dusky.standin.BlobStandIn;
 import dev.dusky.standin.LoopbackCertificate;
+import dev.dusky.standin.StandIn;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
@@ -13,8 +14,8 @@ import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** The built program on a machine that has a managed identity, as its environment says. */
-class AzureIdentityIT {
+/** The built program with credentials that only its environment has. */
+class CredentialsIT {
 
   @TempDir Path folder;
 
@@ -65,6 +66,33 @@ class AzureIdentityIT {
       assertTrue(denied.expect(4).out().contains("gave no token"), denied.all());
     } finally {
       identity.stop(0);
+    }
+  }
+
+  @Test
+  void theEnvironmentsKeysAreUsedAndNothingElse() throws Exception {
+    Files.createDirectories(folder.resolve("buckets/intake"));
+    try (StandIn store = StandIn.start(folder.resolve("buckets"), "other", "other", 0)) {
+      store.accept("TEMPORARY", "temporary-secret", "temporary-token");
+      Program dusky =
+          new Program(folder)
+              .file(
+                  "dusky.yaml",
+                  """
+                  warehouse: jdbc:h2:file:./warehouse
+                  depots:
+                    yard: { at: "s3://intake", endpoint: "%s", credentials: environment }
+                  """
+                      .formatted(store.endpoint()));
+      Program.Run without = dusky.run("probe", "yard");
+      assertTrue(without.expect(4).out().contains("credentials failed"), without.all());
+      Program.Run with =
+          dusky
+              .env("AWS_ACCESS_KEY_ID", "TEMPORARY")
+              .env("AWS_SECRET_ACCESS_KEY", "temporary-secret")
+              .env("AWS_SESSION_TOKEN", "temporary-token")
+              .run("probe", "yard");
+      assertTrue(with.expect(0).out().contains("the environment variables"), with.all());
     }
   }
 }
