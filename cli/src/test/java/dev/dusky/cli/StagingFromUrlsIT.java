@@ -114,6 +114,25 @@ class StagingFromUrlsIT extends StoreTesting {
   }
 
   @Test
+  void aUrlThatFailsDoesNotStopTheOthers() throws Exception {
+    HttpServer web = web("/out/a.csv", "null");
+    try {
+      String url = "http://127.0.0.1:" + web.getAddress().getPort() + "/out/";
+      says(
+          dusky
+              .run("stage", "yard", url + "none.csv", url + "a.csv", "http://127.0.0.1:1/x/b.csv")
+              .expect(1),
+          "1 staged",
+          "2 failed",
+          "the connection is refused",
+          "answered 403");
+      assertTrue(Files.exists(folder.resolve("yard/a.csv")));
+    } finally {
+      web.stop(0);
+    }
+  }
+
+  @Test
   void filesOfAnotherStoreAreStagedCompressed() throws Exception {
     Files.writeString(folder.resolve("a.csv"), ROWS);
     dusky.run("stage", "store", "a.csv", "--under", "in").expect(0);

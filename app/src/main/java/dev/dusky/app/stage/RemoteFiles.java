@@ -16,6 +16,7 @@ import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
@@ -63,6 +64,26 @@ public final class RemoteFiles implements AutoCloseable {
     }
   }
 
+  /** A URL behind which nothing was found. */
+  private record Unfetched(String place, Failure failure) implements Origin {
+
+    static LocalFile of(String url, String prefix, Failure failure) {
+      String bare = url.replaceFirst("[?].*", "");
+      String name = bare.replaceFirst("/+$", "").replaceFirst(".*/", "");
+      return new LocalFile(
+          Path.of(name),
+          prefix + name,
+          0,
+          Instant.EPOCH,
+          Optional.of(new Unfetched(bare, failure)));
+    }
+
+    @Override
+    public void fetch(Path to) {
+      throw failure;
+    }
+  }
+
   /**
    * Finds the files of the URLs: one file each, or those that match where a URL has a {@code *}, or
    * all below it where it ends with a slash.
@@ -77,7 +98,18 @@ public final class RemoteFiles implements AutoCloseable {
     Path here = TemporaryFolder.newFolder();
     List<LocalFile> found = new ArrayList<>();
     for (String url : urls) {
-      for (Remote remote : at(url)) {
+      List<Remote> there;
+      try {
+        there = at(url);
+      } catch (Failure failure) {
+        if (urls.size() == 1) {
+          throw failure;
+        }
+        // It is reported in its turn, and the others are staged.
+        found.add(Unfetched.of(url, prefix, failure));
+        continue;
+      }
+      for (Remote remote : there) {
         if (wanted.test(Path.of(remote.name()))) {
           StagedFile file = remote.file();
           found.add(

@@ -3,7 +3,6 @@ package dev.dusky.app.watch;
 import dev.dusky.app.config.Configuration;
 import dev.dusky.app.watch.Notifications.Arrival;
 import dev.dusky.app.workspace.Workspace;
-import dev.dusky.core.bytes.TemporaryFolder;
 import dev.dusky.core.depot.Depot;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
@@ -12,14 +11,10 @@ import dev.dusky.core.notice.NoticeQueue;
 import dev.dusky.core.probe.DepotProbe;
 import dev.dusky.depots.Depots;
 import dev.dusky.depots.queue.QueueAddress;
-import java.io.IOException;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
-import java.util.UUID;
 
 /**
  * Tries whether the notices of a feed's files arrive: stages one small file in the feed's folder
@@ -62,32 +57,17 @@ public final class ProbeNotices {
                                 + " counted by a running watch: dusky_notifications_total at"
                                 + " /metrics"));
     String prefix = feed.files().prefix();
-    String path =
-        prefix.substring(0, prefix.lastIndexOf('/') + 1) + DepotProbe.PREFIX + UUID.randomUUID();
+    String folder = prefix.substring(0, prefix.lastIndexOf('/') + 1);
     Depot depot = workspace.depot(feed.depot());
     try (NoticeQueue queue = Depots.open(address)) {
       queue.receive(Duration.ZERO, Duration.ZERO); // is it there, and are we let in?
       long start = System.nanoTime();
-      put(depot, path);
+      String path = DepotProbe.put(depot, folder);
       try {
         return await(feed, path, queue, start);
       } finally {
         depot.remove(path);
       }
-    }
-  }
-
-  private static void put(Depot depot, String path) {
-    try {
-      Path local = TemporaryFolder.newFile(".probe");
-      try {
-        Files.writeString(local, "written by dusky probe; may be removed\n");
-        depot.put(path, local);
-      } finally {
-        Files.delete(local);
-      }
-    } catch (IOException e) {
-      throw TemporaryFolder.failure("Writing a file to stage it", e);
     }
   }
 

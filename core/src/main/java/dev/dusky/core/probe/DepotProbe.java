@@ -175,8 +175,16 @@ public final class DepotProbe {
     return Finding.passed("a small file moved to " + feed.to() + " and removed again");
   }
 
-  /** Puts a small file and gives its path. */
   private String put(String folder) {
+    return put(depot, folder);
+  }
+
+  /**
+   * Puts a small file and gives its path.
+   *
+   * @param folder empty, or ending in a slash
+   */
+  public static String put(Depot depot, String folder) {
     String path = folder + probeName();
     try {
       Path local = TemporaryFolder.newFile(".probe");

@@ -56,7 +56,7 @@ class LocalFilesTest {
   void twoFilesCannotBecomeOne() throws IOException {
     Files.writeString(folder.resolve("out/one.csv"), "other");
     Failure failure = assertThrows(Failure.class, () -> paths("", "one.csv", "out"));
-    assertTrue(failure.getMessage().contains("Two local files would become one.csv"));
+    assertTrue(failure.getMessage().contains("Two files would become one.csv"));
   }
 
   @Test

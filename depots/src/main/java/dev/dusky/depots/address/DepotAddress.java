@@ -65,6 +65,11 @@ public record DepotAddress(
     return with(new Credentials.Keys(accessKey, secretKey, Optional.empty()));
   }
 
+  /** What it is, as messages begin with it. */
+  public String title() {
+    return scheme().equals("sqs") ? "The queue of notices" : "Depot " + name;
+  }
+
   /** What comes before the colon of {@link #at}. */
   public String scheme() {
     int colon = at.indexOf(':');

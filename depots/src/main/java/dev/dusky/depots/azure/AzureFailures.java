@@ -13,7 +13,9 @@ import dev.dusky.depots.probe.ConnectionCause;
 import dev.dusky.depots.probe.StoreAnswer;
 import dev.dusky.depots.probe.StoreRequest;
 import java.io.IOException;
+import java.util.LinkedHashSet;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.TimeoutException;
 import java.util.function.Supplier;
 import java.util.regex.Matcher;
@@ -84,12 +86,17 @@ final class AzureFailures {
 
   /** No source of tokens has one for us; the client's message lists what it tried. */
   private Failure noToken(ClientAuthenticationException e) {
-    String words = String.valueOf(e.getMessage()).strip().replaceAll("\\s+", " ");
+    Set<String> reasons = new LinkedHashSet<>();
+    for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+      String line = String.valueOf(cause.getMessage()).strip().replaceAll("\\s+", " ");
+      reasons.add(line.replaceFirst(" ---> .*", "").replaceFirst(" To mitigate this issue.*", ""));
+    }
+    String words = String.join("; ", reasons);
     return Failure.depot("Depot " + address.name() + " has no credentials")
         .because(
             address.credentials().words()
                 + " gave no token: "
-                + (words.length() <= 300 ? words : words.substring(0, 300) + "…"))
+                + (words.length() <= 500 ? words : words.substring(0, 500) + "…"))
         .hint(
             "Give account-key, shared-access or connection-string under credentials: of the depot,"
                 + " or log in where the default chain looks; for a public container credentials:"

@@ -118,7 +118,7 @@ public record ConnectionCause(String when, Predicate<Throwable> fits, String why
       root = root.getCause();
     }
     String words = root.getMessage() == null ? root.getClass().getSimpleName() : root.getMessage();
-    return Failure.depot("Depot " + address.name() + " cannot be reached at " + address)
+    return Failure.depot(address.title() + " cannot be reached at " + address)
         .because(
             (cause.why.isEmpty() ? words : cause.why)
                 .replace("{connect}", address.network().connect().toSeconds() + " s")

@@ -11,12 +11,17 @@ final class DeclaredCredentials implements AwsCredentialsProvider {
 
   private static final int MOST_WORDS = 300;
 
-  private final String depot;
+  private final String title;
   private final Credentials declared;
   private final AwsCredentialsProvider source;
 
-  DeclaredCredentials(String depot, Credentials declared, AwsCredentialsProvider source) {
-    this.depot = depot;
+  /**
+   * A source.
+   *
+   * @param title what needs the credentials, as messages begin with it
+   */
+  DeclaredCredentials(String title, Credentials declared, AwsCredentialsProvider source) {
+    this.title = title;
     this.declared = declared;
     this.source = source;
   }
@@ -27,7 +32,7 @@ final class DeclaredCredentials implements AwsCredentialsProvider {
       return source.resolveCredentials();
     } catch (SdkException | IllegalStateException e) {
       String words = String.valueOf(e.getMessage()).strip().replaceAll("\\s+", " ");
-      throw Failure.depot("Depot " + depot + " has no credentials")
+      throw Failure.depot(title + " has no credentials")
           .because(
               declared.words()
                   + " gave none: "

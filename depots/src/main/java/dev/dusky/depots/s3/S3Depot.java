@@ -22,6 +22,7 @@ import java.util.Iterator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.UUID;
 import java.util.function.Supplier;
 import software.amazon.awssdk.core.ResponseInputStream;
 import software.amazon.awssdk.core.exception.RetryableException;
@@ -274,7 +275,7 @@ public final class S3Depot implements Depot {
         StoreRequest.Right.LIST,
         () -> {
           try {
-            return new S3Uploads(client(), failures, bucket).all(prefix);
+            return uploads().all(prefix);
           } catch (S3Exception e) {
             if (e.statusCode() == 501) { // this store has no such list
               return List.of();
@@ -290,7 +291,7 @@ public final class S3Depot implements Depot {
         "Dropping the unfinished upload of " + upload.path(),
         StoreRequest.Right.WRITE,
         () -> {
-          new S3Uploads(client(), failures, bucket).abort(prefix + upload.path(), upload.id());
+          uploads().abort(prefix + upload.path(), upload.id());
           return null;
         });
   }
@@ -423,19 +424,36 @@ public final class S3Depot implements Depot {
     return ProbeStep.Finding.passed(connection.identity());
   }
 
-  /** Without this right large files are staged all the same, but from their beginning. */
+  /** Begins an upload in parts and drops it; then looks for those that others left. */
   private ProbeStep.Finding probeUploads() {
+    try {
+      call(
+          "Beginning an upload in parts",
+          StoreRequest.Right.WRITE,
+          () -> {
+            uploads().tryOne(prefix + "dusky-probe-" + UUID.randomUUID());
+            return null;
+          });
+    } catch (Failure failure) {
+      return ProbeStep.Finding.untried(
+          "files of more than one part cannot be staged: " + failure.what());
+    }
     try {
       List<StaleUpload> all = unfinished();
       return ProbeStep.Finding.passed(
           all.isEmpty()
-              ? "none is unfinished"
+              ? "an upload in parts begun and dropped; none is unfinished"
               : "%,d unfinished, the oldest of %s begun %s; dusky stage %s --tidy drops old ones"
                   .formatted(all.size(), all.get(0).path(), all.get(0).begun(), name()));
     } catch (Failure failure) {
       return ProbeStep.Finding.untried(
-          "unfinished uploads cannot be listed, so none is continued after a kill");
+          "unfinished uploads cannot be listed, so none is continued after a kill: "
+              + failure.what());
     }
+  }
+
+  private S3Uploads uploads() {
+    return new S3Uploads(client(), failures, bucket);
   }
 
   private ProbeStep.Finding probeEndpoint() {

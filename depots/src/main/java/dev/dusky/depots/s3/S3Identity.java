@@ -48,15 +48,15 @@ final class S3Identity {
     } else if (credentials instanceof Credentials.Environment) {
       provider = EnvironmentVariableCredentialsProvider.create();
     } else if (credentials instanceof Credentials.Instance) {
-      provider = UsualCredentials.instance(address.name());
+      provider = UsualCredentials.instance(address.title());
     } else if (credentials instanceof Credentials.WebIdentity) {
       provider = WebIdentityTokenFileCredentialsProvider.create();
     } else if (credentials instanceof Credentials.AssumedRole role) {
-      provider = role(address.name(), role, region, http);
+      provider = role(address.title(), role, region, http);
     } else if (credentials instanceof Credentials.Anonymous) {
       provider = AnonymousCredentialsProvider.create();
     } else if (credentials instanceof Credentials.Usual) {
-      provider = UsualCredentials.chain(address.name());
+      provider = UsualCredentials.chain(address.title());
     } else {
       throw Failure.configuration("Depot " + address.name() + " cannot use its credentials")
           .because(credentials.words() + " is not for stores of the S3 protocol")
@@ -65,7 +65,7 @@ final class S3Identity {
     return new S3Identity(
         provider instanceof UsualCredentials
             ? provider
-            : new DeclaredCredentials(address.name(), credentials, provider),
+            : new DeclaredCredentials(address.title(), credentials, provider),
         credentials.words());
   }
 
@@ -79,12 +79,12 @@ final class S3Identity {
   }
 
   private static AwsCredentialsProvider role(
-      String depot, Credentials.AssumedRole role, Region region, SdkHttpClient http) {
+      String title, Credentials.AssumedRole role, Region region, SdkHttpClient http) {
     var client =
         StsClient.builder()
             .httpClient(http)
             .region(region)
-            .credentialsProvider(UsualCredentials.chain(depot));
+            .credentialsProvider(UsualCredentials.chain(title));
     role.endpoint().map(URI::create).ifPresent(client::endpointOverride);
     return StsAssumeRoleCredentialsProvider.builder()
         .stsClient(client.build())

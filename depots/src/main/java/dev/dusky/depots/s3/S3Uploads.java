@@ -94,6 +94,12 @@ final class S3Uploads {
     return result;
   }
 
+  /** Begins an upload and drops it. */
+  void tryOne(String key) {
+    String id = client.createMultipartUpload(request -> request.bucket(bucket).key(key)).uploadId();
+    abort(key, failures.require("Beginning an upload", "the number of the upload", id));
+  }
+
   /** Drops an upload and its parts. */
   void abort(String key, String id) {
     client.abortMultipartUpload(request -> request.bucket(bucket).key(key).uploadId(id));

@@ -23,14 +23,14 @@ final class UsualCredentials implements AwsCredentialsProvider {
 
   private static final int MOST_WORDS = 160;
 
-  private final String depot;
+  private final String title;
   private final String words;
   private final Map<String, AwsCredentialsProvider> sources = new LinkedHashMap<>();
   private String answered;
 
   /** The vendor's default chain. */
-  static UsualCredentials chain(String depot) {
-    UsualCredentials chain = new UsualCredentials(depot, "the default chain");
+  static UsualCredentials chain(String title) {
+    UsualCredentials chain = new UsualCredentials(title, "the default chain");
     chain.sources.put("Java's system properties", SystemPropertyCredentialsProvider.create());
     chain.sources.put("environment variables", EnvironmentVariableCredentialsProvider.create());
     chain.sources.put("web identity", WebIdentityTokenFileCredentialsProvider.create());
@@ -39,8 +39,8 @@ final class UsualCredentials implements AwsCredentialsProvider {
   }
 
   /** The identity of the container or the machine. */
-  static UsualCredentials instance(String depot) {
-    return new UsualCredentials(depot, "the machine").machine();
+  static UsualCredentials instance(String title) {
+    return new UsualCredentials(title, "the machine").machine();
   }
 
   private UsualCredentials machine() {
@@ -49,8 +49,8 @@ final class UsualCredentials implements AwsCredentialsProvider {
     return this;
   }
 
-  private UsualCredentials(String depot, String words) {
-    this.depot = depot;
+  private UsualCredentials(String title, String words) {
+    this.title = title;
     this.words = words;
   }
 
@@ -69,7 +69,7 @@ final class UsualCredentials implements AwsCredentialsProvider {
         reasons.add(source.getKey() + ": " + firstSentence(e));
       }
     }
-    throw Failure.depot("Depot " + depot + " has no credentials")
+    throw Failure.depot(title + " has no credentials")
         .because("no source of %s has any: %s".formatted(words, String.join("; ", reasons)))
         .hint(
             "Set AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY, and AWS_SESSION_TOKEN for temporary"

@@ -1,5 +1,6 @@
 package dev.dusky.depots.sftp;
 
+import static org.junit.jupiter.api.Assertions.assertArrayEquals;
 import static org.junit.jupiter.api.Assertions.assertEquals;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
@@ -15,12 +16,14 @@ import dev.dusky.depots.address.Credentials;
 import dev.dusky.depots.address.DepotAddress;
 import dev.dusky.depots.address.Network;
 import java.io.IOException;
+import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
 import java.security.KeyPair;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import org.apache.sshd.common.config.keys.PublicKeyEntry;
@@ -194,6 +197,19 @@ class SftpDepotTest extends ReadingContract {
     assertEquals(List.of("a.csv"), paths(""));
     server.getActiveSessions().forEach(session -> session.close(true));
     assertEquals(List.of("a.csv"), paths(""));
+  }
+
+  @Test
+  void readingResumesWhenTheConnectionIsDropped() throws IOException {
+    byte[] bytes = random(3_000_000);
+    StagedFile file = given("a.bin", bytes);
+    try (InputStream in = depot.open(file)) {
+      byte[] first = in.readNBytes(100_000);
+      server.getActiveSessions().forEach(session -> session.close(true));
+      byte[] rest = in.readAllBytes();
+      assertArrayEquals(Arrays.copyOf(bytes, 100_000), first);
+      assertArrayEquals(Arrays.copyOfRange(bytes, 100_000, bytes.length), rest);
+    }
   }
 
   @Test

@@ -30,6 +30,7 @@ final class WebFolder implements AutoCloseable {
   private volatile boolean lists = true;
 
   WebFolder() throws IOException {
+    System.setProperty("sun.net.httpserver.nodelay", "true");
     server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 50);
     server.setExecutor(
         Executors.newCachedThreadPool(
