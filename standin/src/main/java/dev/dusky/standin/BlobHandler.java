@@ -203,7 +203,7 @@ final class BlobHandler implements HttpHandler {
     }
   }
 
-  /** Tags are no digests here, as the protocol promises none. */
+  /** A tag that does not follow from the content: the protocol does not promise a digest. */
   private static String tag() {
     return "0x"
         + UUID.randomUUID().toString().replace("-", "").substring(0, 15).toUpperCase(Locale.ROOT);

@@ -118,7 +118,7 @@ public final class DepotProbe {
     return Finding.passed("listed; no file matches " + feed.files() + " yet, so none was read");
   }
 
-  /** Only staging needs this right where no feed writes; then its lack is no failure. */
+  /** Where no feed writes, only staging needs this right; there its lack does not fail. */
   private Finding stage() {
     try {
       return write("");
