@@ -157,9 +157,12 @@ final class FeedTurn {
     }
   }
 
-  /** Files that are not ready yet, or that another process has, are looked at again. */
+  /** Files that are not ready, that another process has, or that a pause keeps stay notified. */
   private void settle(List<String> notified, Listener files, LoadResult result) {
-    boolean open = result.aside().unready() > 0 || result.aside().changed() > 0;
+    boolean open =
+        result.aside().unready() > 0
+            || result.aside().changed() > 0
+            || result.aside().pause().isPresent();
     for (String path : notified) {
       if (files.waits(path) || open && !files.finished.contains(path)) {
         inbox.add(feed.name(), path);

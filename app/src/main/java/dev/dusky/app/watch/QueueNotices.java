@@ -169,7 +169,17 @@ final class QueueNotices implements AutoCloseable {
     synchronized (this) {
       notices = List.copyOf(pending.keySet());
     }
-    notices.forEach(notice -> queue.hide(notice, HIDDEN));
+    for (Notice notice : notices) {
+      try {
+        queue.hide(notice, HIDDEN);
+      } catch (Failure failure) {
+        // Queues hide a message for some hours at most; it is delivered again, and taken again.
+        synchronized (this) {
+          pending.remove(notice);
+        }
+        listener.event(Level.WARN, "notices", "", failure.getMessage());
+      }
+    }
     return EXTEND_EVERY;
   }
 
