@@ -89,7 +89,10 @@ final class AzureFailures {
     Set<String> reasons = new LinkedHashSet<>();
     for (Throwable cause = e; cause != null; cause = cause.getCause()) {
       String line = String.valueOf(cause.getMessage()).strip().replaceAll("\\s+", " ");
-      reasons.add(line.replaceFirst(" ---> .*", "").replaceFirst(" To mitigate this issue.*", ""));
+      reasons.add(
+          line.replaceFirst(" ---> .*", "")
+              .replaceFirst(" To mitigate this issue.*", "")
+              .replaceFirst(",? see inner exception for more information\\.?", ""));
     }
     String words = String.join("; ", reasons);
     return Failure.depot("Depot " + address.name() + " has no credentials")
