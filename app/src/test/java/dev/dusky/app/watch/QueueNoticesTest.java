@@ -24,6 +24,7 @@ import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Predicate;
 import org.elasticmq.rest.sqs.SQSRestServer;
 import org.elasticmq.rest.sqs.SQSRestServerBuilder;
@@ -50,6 +51,19 @@ class QueueNoticesTest {
   @TempDir Path folder;
   private final BlockingQueue<WatchEvent> events = new LinkedBlockingQueue<>();
   private final AtomicBoolean stopped = new AtomicBoolean();
+  private final AtomicReference<WatchControl> control = new AtomicReference<>();
+  private final WatchListener listener =
+      new WatchListener() {
+        @Override
+        public void event(WatchEvent event) {
+          events.add(event);
+        }
+
+        @Override
+        public void begun(WatchControl given) {
+          control.set(given);
+        }
+      };
   private String queueUrl;
   private Configuration configuration;
   private Thread watching;
@@ -101,7 +115,7 @@ class QueueNoticesTest {
         new Thread(
             () -> {
               try (Workspace workspace = new Workspace(file)) {
-                new WatchFeeds(workspace, events::add, report -> "", stopped::get)
+                new WatchFeeds(workspace, listener, report -> "", stopped::get)
                     .run(List.copyOf(configuration.feeds().values()), Optional.empty(), false);
               } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
@@ -130,7 +144,8 @@ class QueueNoticesTest {
   }
 
   private void file(String name) throws Exception {
-    Path file = Files.writeString(folder.resolve("yard/in").resolve(name), "no\n1\n");
+    Path file =
+        Files.writeString(folder.resolve("yard/in").resolve(name), "no\n" + name.length() + "\n");
     Files.setLastModifiedTime(file, FileTime.from(Instant.now().minusSeconds(60)));
   }
 
@@ -177,6 +192,23 @@ class QueueNoticesTest {
         "{\"Type\":\"Notification\",\"MessageId\":\"7\",\"Message\":\"%s\"}"
             .formatted(event("b.csv").replace("\"", "\\\"")));
     await(event -> event.kind().equals("file") && event.text().startsWith("posted in/b.csv"));
+    untilEmpty();
+  }
+
+  @Test
+  void aPausedFeedKeepsItsNoticesUntilItIsResumed() throws Exception {
+    file("first.csv");
+    send(event("first.csv"));
+    await(event -> event.kind().equals("file") && event.text().startsWith("posted in/first"));
+    untilEmpty();
+    control.get().pause("dockets");
+    file("c.csv");
+    send(event("c.csv"));
+    await(event -> event.kind().equals("pause"));
+    assertEquals(1, messages());
+    control.get().resume("dockets");
+    control.get().scan("dockets");
+    await(event -> event.kind().equals("file") && event.text().startsWith("posted in/c.csv"));
     untilEmpty();
   }
 
