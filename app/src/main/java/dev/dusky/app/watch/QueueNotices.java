@@ -92,14 +92,15 @@ final class QueueNotices implements AutoCloseable {
         try {
           pause = step.run();
           failures = 0;
-        } catch (Failure failure) {
+        } catch (RuntimeException failure) { // nothing may end the receiver unseen
           pause = Backoff.DEFAULT.wait(++failures);
           if (failures == 1 && !stopped.getAsBoolean()) {
             listener.event(
                 Level.ERROR,
                 "notices",
                 "",
-                failure.getMessage() + " Until then files are found by listing alone.");
+                (failure instanceof Failure ? failure.getMessage() : failure.toString())
+                    + " Until then files are found by listing alone.");
           }
         }
         for (long left = pause.toMillis();

@@ -208,10 +208,19 @@ public final class DirectoryDepot implements Depot {
     }
   }
 
+  /** The right is needed for a file that is not there too, so that a probe can try it. */
   @Override
   public void remove(String path) {
+    Path file = resolve(path);
+    Path folder = file.getParent();
+    while (!Files.exists(folder) && !folder.equals(root)) {
+      folder = folder.getParent();
+    }
     try {
-      Files.deleteIfExists(resolve(path));
+      if (Files.isDirectory(folder) && !Files.isWritable(folder)) {
+        throw new AccessDeniedException(folder.toString());
+      }
+      Files.deleteIfExists(file);
     } catch (IOException e) {
       throw failure("Removing " + path, e);
     }

@@ -79,6 +79,18 @@ class DirectoryDepotTest extends DepotContract {
     assertTrue(failure.getMessage().contains("has a name that cannot be read"));
   }
 
+  /** A file that is not there is removed only where one that is there could be. */
+  @Test
+  void removingNeedsTheRightEvenIfNothingIsThere() {
+    assertTrue(root.toFile().setWritable(false));
+    try {
+      assumeTrue(!Files.isWritable(root), "this user may write everywhere");
+      assertThrows(Failure.class, () -> depot.remove("none/x.csv"));
+    } finally {
+      root.toFile().setWritable(true);
+    }
+  }
+
   @Test
   void pathsCannotLeaveTheDepot() {
     assertThrows(Failure.class, () -> depot.look("../outside"));
