@@ -9,6 +9,7 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.lake.engine.EngineLaunch;
 import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.service.CatalogService;
 import dev.dusky.lake.type.LakePartitions;
 import dev.dusky.warehouses.connection.Database;
 import java.io.IOException;
@@ -16,6 +17,7 @@ import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.UUID;
@@ -31,8 +33,15 @@ final class LakeProbe {
   private final Database database;
   private final LakeCatalog catalog;
   private final LakeFailures failures;
+  private final Optional<CatalogService> service;
 
-  LakeProbe(LakeSettings settings, Database database, LakeCatalog catalog, LakeFailures failures) {
+  LakeProbe(
+      LakeSettings settings,
+      Database database,
+      LakeCatalog catalog,
+      LakeFailures failures,
+      Optional<CatalogService> service) {
+    this.service = service;
     this.settings = settings;
     this.database = database;
     this.catalog = catalog;
@@ -41,14 +50,25 @@ final class LakeProbe {
 
   /** The place of the tables, the rules that they can have, and the engine. */
   List<ProbeStep> steps() {
-    return List.of(
-        new ProbeStep("write", () -> failures.run("Writing a file for tables", this::sample)),
-        new ProbeStep(
-            "rules",
-            () ->
-                Finding.passed(
-                    "tables can refuse null only; repeats: and check: of a feed do the rest")),
-        new ProbeStep("engine", this::engine));
+    List<ProbeStep> steps = new ArrayList<>();
+    service.ifPresent(
+        asked ->
+            steps.add(
+                new ProbeStep(
+                    "catalog",
+                    () ->
+                        Finding.passed(
+                            "it answers and lists %d tables".formatted(asked.tables().size())))));
+    steps.addAll(
+        List.of(
+            new ProbeStep("write", () -> failures.run("Writing a file for tables", this::sample)),
+            new ProbeStep(
+                "rules",
+                () ->
+                    Finding.passed(
+                        "tables can refuse null only; repeats: and check: of a feed do the rest")),
+            new ProbeStep("engine", this::engine)));
+    return steps;
   }
 
   private Finding sample() {

@@ -13,7 +13,11 @@ import dev.dusky.lake.engine.EngineLaunch;
 import dev.dusky.lake.engine.EngineSessions;
 import dev.dusky.lake.file.DepotFiles;
 import dev.dusky.lake.file.FolderFiles;
+import dev.dusky.lake.pointer.DatabasePointers;
 import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.pointer.TablePointers;
+import dev.dusky.lake.service.CatalogService;
+import dev.dusky.lake.service.ServicePointers;
 import dev.dusky.warehouses.JdbcWarehouse;
 import java.nio.file.Path;
 import java.util.Optional;
@@ -52,14 +56,21 @@ public final class LakeProvider implements WarehouseProvider {
       throw Failure.configuration("Tables at " + settings.url() + " need a ledger")
           .hint("Write warehouse: { tables: \"%s\", ledger: jdbc:… }".formatted(settings.url()));
     }
-    LakeCatalog catalog = new LakeCatalog(CATALOG, lake.place(), files(lake));
+    FileIO files = files(lake);
+    JdbcWarehouse ledger = (JdbcWarehouse) Warehouses.open(lake.ledger());
+    Optional<CatalogService> service = lake.catalog().map(c -> new CatalogService(c, files));
+    TablePointers pointers =
+        service
+            .<TablePointers>map(s -> new ServicePointers(s, ledger.database()))
+            .orElseGet(() -> new DatabasePointers(CATALOG));
+    LakeCatalog catalog = new LakeCatalog(pointers, lake.place(), files);
     Optional<EngineSessions> engine =
         lake.engine()
             .map(
                 at ->
                     new EngineSessions(
                         new Engine(at, new EngineLaunch(lake.place()), lake.store()), catalog));
-    return new LakeWarehouse(lake, (JdbcWarehouse) Warehouses.open(lake.ledger()), catalog, engine);
+    return new LakeWarehouse(lake, ledger, catalog, engine, service);
   }
 
   @Override

@@ -20,6 +20,7 @@ import dev.dusky.core.warehouse.Reversals;
 import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.lake.engine.EngineSessions;
 import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.service.CatalogService;
 import dev.dusky.lake.tidy.LakeTidying;
 import dev.dusky.warehouses.JdbcWarehouse;
 import dev.dusky.warehouses.landed.JdbcPromotions;
@@ -39,17 +40,20 @@ final class LakeWarehouse implements Warehouse {
   private final LakeCatalog catalog;
   private final LakeTables tables;
   private final Optional<EngineSessions> engine;
+  private final Optional<CatalogService> service;
 
   LakeWarehouse(
       LakeSettings settings,
       JdbcWarehouse database,
       LakeCatalog catalog,
-      Optional<EngineSessions> engine) {
+      Optional<EngineSessions> engine,
+      Optional<CatalogService> service) {
     this.settings = settings;
     this.database = database;
     this.catalog = catalog;
     this.tables = new LakeTables(database.database(), database.tables(), catalog);
     this.engine = engine;
+    this.service = service;
   }
 
   @Override
@@ -158,7 +162,7 @@ final class LakeWarehouse implements Warehouse {
   }
 
   private LakeProbe known() {
-    return new LakeProbe(settings, database.database(), catalog, tables.failures());
+    return new LakeProbe(settings, database.database(), catalog, tables.failures(), service);
   }
 
   @Override
@@ -179,6 +183,7 @@ final class LakeWarehouse implements Warehouse {
   @Override
   public void close() {
     engine.ifPresent(EngineSessions::close);
+    service.ifPresent(CatalogService::close);
     database.close();
   }
 }

@@ -29,6 +29,7 @@ import dev.dusky.core.tidy.TidyOrder;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.lake.file.FolderFiles;
 import dev.dusky.lake.file.StoredFiles;
+import dev.dusky.lake.pointer.DatabasePointers;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.lake.tidy.LakeTidying;
 import dev.dusky.testkit.FeedBuilder;
@@ -131,7 +132,12 @@ abstract class LakeContract {
   }
 
   final LakeCatalog catalog(FileIO of) {
-    return new LakeCatalog("dusky", place(), of);
+    return catalog(database, of);
+  }
+
+  /** The catalog with its ledger in that database. */
+  LakeCatalog catalog(Database at, FileIO of) {
+    return new LakeCatalog(new DatabasePointers("dusky"), place(), of);
   }
 
   final LakeTables tables(FileIO of) {
@@ -139,7 +145,7 @@ abstract class LakeContract {
   }
 
   final LakeTables tables(Database at, FileIO of) {
-    return new LakeTables(at, ledgerTables(at), catalog(of));
+    return new LakeTables(at, ledgerTables(at), catalog(at, of));
   }
 
   static LoadStart start(Feed feed) {
@@ -160,8 +166,8 @@ abstract class LakeContract {
         .run(start(feed));
   }
 
-  /** A table as the library's JDBC catalog gives it to any engine. */
-  final Table asOthersSee(TableName name) {
+  /** A table as the library's own catalog gives it to any engine. */
+  Table asOthersSee(TableName name) {
     JdbcCatalog catalog = new JdbcCatalog(props -> files, null, false);
     Map<String, String> properties = new HashMap<>();
     properties.put(CatalogProperties.URI, reading());
@@ -471,6 +477,11 @@ abstract class LakeContract {
     return locations.stream().sorted().toList();
   }
 
+  private String metadata(TableName table) {
+    LakeCatalog catalog = catalog(files);
+    return database.transact("Looking", h -> catalog.locations(h.getConnection()).get(table));
+  }
+
   private void untilTheClockHasMoved() {
     Instant begun = ((StoredFiles) files).now(place());
     while (!((StoredFiles) files).now(place()).isAfter(begun)) {
@@ -542,7 +553,7 @@ abstract class LakeContract {
   void whatARunningLoadMayHaveWrittenStays() throws Exception {
     Feed feed = feed("running");
     load(feed, depot(1, 5), files);
-    String loose = place() + "/loose.parquet";
+    String loose = asOthersSee(feed.into()).location() + "/loose.parquet";
     try (OutputStream out = files.newOutputFile(loose).create()) {
       out.write(1);
     }
@@ -563,9 +574,7 @@ abstract class LakeContract {
     Feed feed = feed("skewed");
     MemoryDepot depot = depot(1, 3);
     load(feed, depot, files);
-    String metadata =
-        database.transact(
-            "Looking", h -> catalog(files).locations(h.getConnection()).get(feed.into()));
+    String metadata = metadata(feed.into());
     String text;
     try (InputStream in = new GZIPInputStream(files.newInputFile(metadata).newStream())) {
       text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
@@ -589,12 +598,13 @@ abstract class LakeContract {
   void oneTableThatCannotBeReadKeepsAllFilesAndStopsNoOther() throws Exception {
     load(feed("good"), depot(1, 5), files);
     load(feed("bad"), depot(1, 5), files);
-    try (OutputStream out = files.newOutputFile(place() + "/loose.parquet").create()) {
+    try (OutputStream out =
+        files
+            .newOutputFile(asOthersSee(feed("good").into()).location() + "/loose.parquet")
+            .create()) {
       out.write(1);
     }
-    String metadata =
-        database.transact(
-            "Looking", h -> catalog(files).locations(h.getConnection()).get(feed("bad").into()));
+    String metadata = metadata(feed("bad").into());
     files.deleteFile(metadata);
     untilTheClockHasMoved();
     List<Tidied> done = tidy(false);

@@ -9,9 +9,14 @@ import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.secret.Secret;
 import dev.dusky.core.tables.Tables;
 import dev.dusky.core.tables.Transaction;
+import dev.dusky.core.warehouse.CatalogSettings;
 import dev.dusky.core.warehouse.DatabaseSettings;
+import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.service.CatalogService;
+import dev.dusky.lake.service.ServicePointers;
 import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
 import dev.dusky.warehouses.connection.Database;
@@ -27,10 +32,15 @@ import java.sql.DriverManager;
 import java.sql.Statement;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.concurrent.CompletableFuture;
 import java.util.stream.LongStream;
+import org.apache.iceberg.Table;
+import org.apache.iceberg.data.IcebergGenerics;
+import org.apache.iceberg.data.Record;
+import org.apache.iceberg.io.CloseableIterable;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -160,5 +170,119 @@ class PostgresLakeTest extends LakeContract {
     assertEquals(
         String.valueOf(FILES + 1),
         ask("select sum(loaded_rows) from dusky.tally where state = 'posted'").toString());
+  }
+
+  /** The pointers are in a service, and what can fail between the three does. */
+  @Test
+  void writersOfACatalogServiceThatAreKilledLoseNothingAndDoubleNothing() throws Exception {
+    try (CatalogServer server = CatalogServer.start("killed" + databases, place(), files)) {
+      Feed feed = new FeedBuilder("many").column("no", "bigint").build();
+      server.disturb(new Chance(server));
+      List<CompletableFuture<Integer>> writers = new ArrayList<>();
+      for (int writer = 0; writer < 4; writer++) {
+        String user = "w" + writer;
+        writers.add(
+            CompletableFuture.supplyAsync(
+                () -> {
+                  int failures = 0;
+                  for (int count = 1; count <= SERVED; ) {
+                    try {
+                      load(feed, numbered(count), server, user);
+                      count++;
+                    } catch (Failure failure) {
+                      failures++;
+                    }
+                    server.revive(user); // another process
+                  }
+                  return failures;
+                }));
+      }
+      int failures = 0;
+      for (CompletableFuture<Integer> writer : writers) {
+        failures += writer.get();
+      }
+      server.calm();
+      load(feed, numbered(SERVED), server, "last");
+      assertTrue(failures > 3, failures + " failures");
+      List<Long> numbers = new ArrayList<>();
+      try (Database own = open(here)) {
+        CatalogService service = new CatalogService(CatalogSettings.at(server.url()), files);
+        LakeCatalog catalog = new LakeCatalog(new ServicePointers(service, own), place(), files);
+        Table table =
+            own.transact("Looking", h -> catalog.table(h.getConnection(), feed.into()).get());
+        try (CloseableIterable<Record> rows = IcebergGenerics.read(table).build()) {
+          rows.forEach(row -> numbers.add((Long) row.getField("no")));
+        }
+      }
+      assertEquals(
+          String.valueOf(SERVED),
+          ask("select sum(loaded_rows) from dusky.tally where state = 'posted'").toString());
+      assertEquals(
+          LongStream.range(0, SERVED).boxed().toList(), numbers.stream().sorted().toList());
+      assertEquals("0", ask("select count(*) from dusky.intent").toString());
+    }
+  }
+
+  private static MemoryDepot numbered(int files) {
+    MemoryDepot depot = new MemoryDepot();
+    for (int file = 0; file < files; file++) {
+      depot.with(file + ".csv", "no\n" + file + "\n");
+    }
+    return depot;
+  }
+
+  private static final int SERVED = Integer.getInteger("dusky.commits", 24) / 4;
+
+  private LoadResult load(Feed feed, MemoryDepot depot, CatalogServer server, String user) {
+    CatalogSettings settings =
+        new CatalogSettings(
+            server.url(),
+            Optional.empty(),
+            Optional.of(new Secret(() -> user)),
+            Optional.empty(),
+            Map.of("rest.client.max-retries", "1"));
+    try (Database own = open(here);
+        CatalogService service = new CatalogService(settings, files)) {
+      LakeCatalog catalog = new LakeCatalog(new ServicePointers(service, own), place(), files);
+      return new FeedLoader(
+              new JdbcLedger(own),
+              new LakeTables(own, ledgerTables(own), catalog),
+              LoadRun.of(feed, depot, new LoadListener() {}, () -> false))
+          .run(start(feed));
+    }
+  }
+
+  /** A request is refused, or its answer lost, or the process or its transaction killed. */
+  private final class Chance implements CatalogServer.Disturbance {
+
+    private final CatalogServer server;
+    private final Random random = new Random(Integer.getInteger("dusky.seed", 7));
+
+    Chance(CatalogServer server) {
+      this.server = server;
+    }
+
+    @Override
+    public synchronized boolean before(String user) {
+      return random.nextInt(10) > 0;
+    }
+
+    @Override
+    public synchronized boolean after(String user) {
+      int what = random.nextInt(6);
+      if (what == 0) {
+        server.kill(user);
+      }
+      if (what == 1) {
+        try {
+          ask(
+              "select pg_terminate_backend(pid) from pg_stat_activity where state ="
+                  + " 'idle in transaction' and query like '%dusky.intent%' limit 1");
+        } catch (Exception e) {
+          throw new IllegalStateException(e);
+        }
+      }
+      return what != 2;
+    }
   }
 }

@@ -67,6 +67,7 @@ public final class FileReadingWorker {
             tables[0],
             tables.length < 2 ? Optional.empty() : Optional.of(TableStore.at(tables[1])),
             new DatabaseSettings("jdbc:none", Optional.empty(), Optional.empty()),
+            Optional.empty(),
             Optional.empty());
     return new DetachedAttempts(
         LoadRun.of(feed, depot(Path.of(of.file())), new LoadListener() {}, () -> false),

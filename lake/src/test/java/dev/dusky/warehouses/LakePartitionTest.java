@@ -8,6 +8,7 @@ import dev.dusky.core.tidy.TidyOrder;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.lake.file.FolderFiles;
+import dev.dusky.lake.pointer.DatabasePointers;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
@@ -94,7 +95,7 @@ class LakePartitionTest extends WarehouseTesting {
     try (Database database = new Database(address(), new H2Dialect());
         Handle handle = database.connect()) {
       Table table =
-          new LakeCatalog("dusky", "file:" + tables, new FolderFiles(tables))
+          new LakeCatalog(new DatabasePointers("dusky"), "file:" + tables, new FolderFiles(tables))
               .table(handle.getConnection(), feed.into())
               .orElseThrow();
       try (CloseableIterable<FileScanTask> tasks = table.newScan().filter(filter).planFiles()) {

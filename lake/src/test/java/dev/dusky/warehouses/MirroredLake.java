@@ -12,6 +12,7 @@ import dev.dusky.core.warehouse.Warehouse;
 import dev.dusky.core.warehouse.Warehouses;
 import dev.dusky.lake.TableStatements;
 import dev.dusky.lake.file.FolderFiles;
+import dev.dusky.lake.pointer.DatabasePointers;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.lake.type.LakeTypes;
 import dev.dusky.warehouses.connection.Database;
@@ -62,9 +63,12 @@ final class MirroredLake {
   private MirroredLake(DatabaseSettings ledger, Path folder) {
     String place = "file:" + folder.toAbsolutePath();
     this.ledger = ledger;
-    this.catalog = new LakeCatalog("dusky", place, new FolderFiles(folder.toAbsolutePath()));
+    this.catalog =
+        new LakeCatalog(
+            new DatabasePointers("dusky"), place, new FolderFiles(folder.toAbsolutePath()));
     this.lake =
-        Warehouses.open(new LakeSettings(place, Optional.empty(), ledger, Optional.empty()));
+        Warehouses.open(
+            new LakeSettings(place, Optional.empty(), ledger, Optional.empty(), Optional.empty()));
   }
 
   /** The one of a test's folder. */

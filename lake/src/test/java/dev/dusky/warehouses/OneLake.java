@@ -57,7 +57,8 @@ final class OneLake {
                     "jdbc:h2:mem:" + folder.getFileName() + ";DB_CLOSE_DELAY=-1",
                     Optional.of("sa"),
                     Optional.empty()),
-                Optional.of(engine)));
+                Optional.of(engine),
+                Optional.empty()));
     Runtime.getRuntime().addShutdownHook(new Thread(lake::close));
     return forTests(lake);
   }

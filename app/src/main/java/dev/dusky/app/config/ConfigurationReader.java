@@ -17,6 +17,7 @@ import dev.dusky.core.source.Source;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
+import dev.dusky.core.warehouse.CatalogSettings;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.core.warehouse.EngineSettings;
 import dev.dusky.core.warehouse.LakeSettings;
@@ -145,9 +146,15 @@ final class ConfigurationReader {
     if (engine.isPresent() && tables.isEmpty()) {
       section.problem("engine", "an engine is for tables in object storage: there are none here");
     }
+    Optional<CatalogSettings> catalog =
+        section.node("catalog").map(at -> new CatalogReader(secrets).read(section, at));
+    if (catalog.isPresent() && tables.isEmpty()) {
+      section.problem("catalog", "a catalog is for tables in object storage: there are none here");
+    }
     section.done();
     return tables.isPresent()
-        ? new LakeSettings(url(section, "tables", tables.get()), Optional.empty(), address, engine)
+        ? new LakeSettings(
+            url(section, "tables", tables.get()), Optional.empty(), address, engine, catalog)
         : address;
   }
 

@@ -12,9 +12,14 @@ import java.util.Optional;
  * @param store the opened depot, unless the place is a folder
  * @param ledger the database of the ledger
  * @param engine the engine that runs SQL over the tables, if one is declared
+ * @param catalog the service that has the tables' pointers; else the ledger's database has them
  */
 public record LakeSettings(
-    String place, Optional<Store> store, DatabaseSettings ledger, Optional<EngineSettings> engine)
+    String place,
+    Optional<Store> store,
+    DatabaseSettings ledger,
+    Optional<EngineSettings> engine,
+    Optional<CatalogSettings> catalog)
     implements WarehouseSettings {
 
   /**
@@ -28,7 +33,7 @@ public record LakeSettings(
 
   /** The same with the depot opened. */
   public LakeSettings with(Store opened) {
-    return new LakeSettings(place, Optional.of(opened), ledger, engine);
+    return new LakeSettings(place, Optional.of(opened), ledger, engine, catalog);
   }
 
   @Override
@@ -39,6 +44,9 @@ public record LakeSettings(
   /** The address without secrets. */
   @Override
   public String toString() {
-    return place + " with its ledger in " + ledger;
+    return place
+        + catalog.map(c -> " of the catalog " + c.at()).orElse("")
+        + " with its ledger in "
+        + ledger;
   }
 }

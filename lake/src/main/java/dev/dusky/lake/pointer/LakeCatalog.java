@@ -17,10 +17,7 @@ import org.apache.iceberg.Table;
 import org.apache.iceberg.TableMetadata;
 import org.apache.iceberg.io.FileIO;
 
-/**
- * The tables below one place, found by pointers in a database. Other engines open the same tables
- * with Iceberg's JDBC catalog under the same name.
- */
+/** The tables below one place, found by their pointers. */
 public final class LakeCatalog {
 
   private static final Map<String, String> PROPERTIES =
@@ -41,13 +38,18 @@ public final class LakeCatalog {
   /**
    * A catalog.
    *
-   * @param name the name that engines know it by
+   * @param pointers where each table's metadata is
    * @param place the folder or prefix of all tables, without a slash at its end
    */
-  public LakeCatalog(String name, String place, FileIO files) {
-    this.pointers = new TablePointers(name);
+  public LakeCatalog(TablePointers pointers, String place, FileIO files) {
+    this.pointers = pointers;
     this.place = place;
     this.files = files;
+  }
+
+  /** Whether nothing but its tables is at their place. */
+  public boolean exclusive() {
+    return pointers.exclusive();
   }
 
   /** The files of its tables. */

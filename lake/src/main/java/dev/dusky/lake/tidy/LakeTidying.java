@@ -1,6 +1,5 @@
 package dev.dusky.lake.tidy;
 
-import dev.dusky.core.failure.Failure;
 import dev.dusky.core.ledger.LoadKind;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
@@ -75,8 +74,6 @@ public final class LakeTidying implements Tidying {
         tidied = tidy(table, order, limit);
       } catch (PointerFailure e) {
         throw database.failures().of("Tidying " + table, e.refusal());
-      } catch (Failure e) {
-        throw e;
       } catch (RuntimeException e) { // of the format's library, by no common type
         tidied = Tidied.failed(table.toString(), String.valueOf(e.getMessage()));
       }
@@ -200,10 +197,12 @@ public final class LakeTidying implements Tidying {
   /** Removes what no table needs; the tables are read again, as they are after all changes. */
   private Tidied leftovers(StoredFiles stored, List<Stored> old, boolean rehearsed) {
     NeededFiles needed = new NeededFiles(catalog.files(), stored);
+    List<String> places = new ArrayList<>();
     for (Map.Entry<TableName, String> table : locations().entrySet()) {
       try {
         TableMetadata metadata = TableMetadataParser.read(catalog.files(), table.getValue());
         needed.add(metadata);
+        places.add(stored.plain(metadata.location()) + "/");
       } catch (RuntimeException e) { // of the format's library, by no common type
         return Tidied.failed(
             "",
@@ -214,7 +213,8 @@ public final class LakeTidying implements Tidying {
     long count = 0;
     long bytes = 0;
     for (Stored file : old) {
-      if (!needed.has(file.location())) {
+      boolean ours = catalog.exclusive() || places.stream().anyMatch(file.location()::startsWith);
+      if (ours && !needed.has(file.location())) {
         if (!rehearsed) {
           catalog.files().deleteFile(file.location());
         }

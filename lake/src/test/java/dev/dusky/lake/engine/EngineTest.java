@@ -13,6 +13,7 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.EngineSettings;
 import dev.dusky.lake.file.FolderFiles;
+import dev.dusky.lake.pointer.DatabasePointers;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.lake.type.LakeTypes;
 import java.nio.file.Files;
@@ -153,7 +154,8 @@ class EngineTest {
     String url = "jdbc:h2:mem:" + folder.getFileName() + ";DB_CLOSE_DELAY=-1";
     String place = "file:" + folder.resolve("tables");
     LakeCatalog catalog =
-        new LakeCatalog("dusky", place, new FolderFiles(folder.resolve("tables")));
+        new LakeCatalog(
+            new DatabasePointers("dusky"), place, new FolderFiles(folder.resolve("tables")));
     try (Connection ledger = DriverManager.getConnection(url)) {
       ledger.setAutoCommit(false);
       SqlType number = SqlType.parse("bigint").orElseThrow();

@@ -8,6 +8,7 @@ import java.util.Queue;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.locks.ReentrantLock;
+import java.util.function.UnaryOperator;
 import org.jdbi.v3.core.Handle;
 import org.jdbi.v3.core.Handles;
 import org.jdbi.v3.core.Jdbi;
@@ -36,13 +37,14 @@ public final class Database implements AutoCloseable {
   private final Semaphore looks = new Semaphore(MOST_LOOKS);
   private final Queue<Handle> spares = new ConcurrentLinkedQueue<>();
   private Handle handle;
+  private volatile UnaryOperator<Connection> wrapping = UnaryOperator.identity();
 
   /** Opens the database. */
   public Database(DatabaseSettings settings, Dialect dialect) {
     this.settings = settings;
     this.dialect = dialect;
     this.failures = new SqlFailures(settings, dialect);
-    this.jdbi = Jdbi.create(() -> dialect.connect(settings));
+    this.jdbi = Jdbi.create(() -> wrapping.apply(dialect.connect(settings)));
     jdbi.getConfig(Handles.class).setForceEndTransactions(false); // undo() and release() do that
     jdbi.getConfig(SqlStatements.class).setUnusedBindingAllowed(true);
     jdbi.setTemplateEngine(TemplateEngine.NOP); // names of tables and columns are taken as they are
@@ -59,6 +61,12 @@ public final class Database implements AutoCloseable {
     } catch (JdbiException e) {
       throw failures.of("Opening the warehouse " + settings.url(), sqlException(e));
     }
+  }
+
+  /** Wraps all connections from now on, such as to do more when one commits. */
+  public void wrap(UnaryOperator<Connection> by) {
+    wrapping = by;
+    rest();
   }
 
   /** Where it is and how it is opened. */

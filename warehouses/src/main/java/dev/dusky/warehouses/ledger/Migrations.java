@@ -29,7 +29,8 @@ public final class Migrations {
           new Step(2, "loads that replace, sources"),
           new Step(3, "what loads and merges use"),
           new Step(4, "null counts"),
-          new Step(5, "tables that are tidied"));
+          new Step(5, "tables that are tidied"),
+          new Step(6, "changes of tables that a catalog service has"));
 
   /** A check as step 1 made it, under a name that the database chose. */
   private static final String CHECK =
