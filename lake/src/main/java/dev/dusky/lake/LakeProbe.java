@@ -110,7 +110,7 @@ final class LakeProbe {
 
   private String division(Feed feed) {
     String declared =
-        feed.policies().partition().stream()
+        feed.policies().arrangement().partition().stream()
             .map(PartitionField::toString)
             .collect(Collectors.joining(", "));
     Optional<String> is = partitions(feed.into());

@@ -4,7 +4,7 @@ import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.GrownColumn;
-import dev.dusky.core.table.PartitionField;
+import dev.dusky.core.table.Arrangement;
 import dev.dusky.core.table.Provenance;
 import dev.dusky.core.table.ProvenanceKey;
 import dev.dusky.core.table.TableColumn;
@@ -23,6 +23,7 @@ import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.lake.type.LakePartitions;
+import dev.dusky.lake.type.LakeSorting;
 import dev.dusky.lake.type.LakeTypes;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.Identifiers;
@@ -35,6 +36,7 @@ import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import org.apache.iceberg.PartitionSpec;
 import org.apache.iceberg.Schema;
+import org.apache.iceberg.SortOrder;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.UpdateSchema;
 
@@ -85,15 +87,15 @@ public final class LakeTables implements Tables {
 
   @Override
   public void create(TableName table, List<FeedColumn> columns) {
-    create(table, columns, List.of());
+    create(table, columns, Arrangement.NONE);
   }
 
   @Override
   public void create(Feed feed) {
-    create(feed.into(), feed.columns(), feed.policies().partition());
+    create(feed.into(), feed.columns(), feed.policies().arrangement());
   }
 
-  private void create(TableName table, List<FeedColumn> columns, List<PartitionField> partition) {
+  private void create(TableName table, List<FeedColumn> columns, Arrangement arrangement) {
     List<String> unfit = columns.stream().flatMap(c -> LakeTypes.unfit(c).stream()).toList();
     if (!unfit.isEmpty()) {
       throw Failure.warehouse("Table " + table + " cannot be created")
@@ -101,7 +103,11 @@ public final class LakeTables implements Tables {
           .hint("Declare other types");
     }
     Schema schema = LakeTypes.schema(columns);
-    create(table, schema, LakePartitions.spec(schema, partition));
+    create(
+        table,
+        schema,
+        LakePartitions.spec(schema, arrangement.partition()),
+        LakeSorting.order(schema, arrangement.sort()));
   }
 
   /** Creates the target of a merge, unless another process has created it meanwhile. */
@@ -118,7 +124,8 @@ public final class LakeTables implements Tables {
                 .filter(NewTable.NewColumn::notNull)
                 .map(NewTable.NewColumn::name)
                 .collect(Collectors.toSet())),
-        PartitionSpec.unpartitioned());
+        PartitionSpec.unpartitioned(),
+        SortOrder.unsorted());
   }
 
   /** Gives a table more columns, all of which may be null. */
@@ -140,7 +147,7 @@ public final class LakeTables implements Tables {
                 }));
   }
 
-  private void create(TableName table, Schema schema, PartitionSpec partitions) {
+  private void create(TableName table, Schema schema, PartitionSpec partitions, SortOrder order) {
     database.transact(
         "Creating table " + table,
         h -> {
@@ -151,7 +158,8 @@ public final class LakeTables implements Tables {
                   catalog
                       .table(h.getConnection(), table)
                       .orElseGet(
-                          () -> catalog.create(h.getConnection(), table, schema, partitions)));
+                          () ->
+                              catalog.create(h.getConnection(), table, schema, partitions, order)));
           return null;
         });
   }

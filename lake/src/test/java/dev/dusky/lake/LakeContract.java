@@ -31,6 +31,7 @@ import dev.dusky.lake.file.FolderFiles;
 import dev.dusky.lake.file.StoredFiles;
 import dev.dusky.lake.pointer.DatabasePointers;
 import dev.dusky.lake.pointer.LakeCatalog;
+import dev.dusky.lake.read.LiveRows;
 import dev.dusky.lake.tidy.LakeTidying;
 import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
@@ -54,10 +55,12 @@ import java.sql.Statement;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Random;
 import java.util.TreeMap;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -68,9 +71,12 @@ import org.apache.iceberg.CatalogProperties;
 import org.apache.iceberg.DataFile;
 import org.apache.iceberg.DataFiles;
 import org.apache.iceberg.FileScanTask;
+import org.apache.iceberg.SortOrderComparators;
+import org.apache.iceberg.StructLike;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.catalog.TableIdentifier;
 import org.apache.iceberg.data.IcebergGenerics;
+import org.apache.iceberg.data.InternalRecordWrapper;
 import org.apache.iceberg.data.Record;
 import org.apache.iceberg.io.CloseableIterable;
 import org.apache.iceberg.io.FileIO;
@@ -547,6 +553,64 @@ abstract class LakeContract {
         ledger.journal().loads(JournalChoice.ALL, 50).stream()
             .filter(line -> line.kind().equals("tidy"))
             .count());
+  }
+
+  /** Every data file, after loads and after they are merged into larger ones. */
+  @Test
+  void dataFilesAreSortedAsDeclared() throws Exception {
+    for (String partition : List.of("", "bucket(2, no)")) {
+      FeedBuilder builder =
+          new FeedBuilder("sorted" + partition.length())
+              .column("no", "bigint")
+              .column("farm", "varchar(4)")
+              .column("milk", "decimal(9,1)")
+              .sort("farm desc", "milk");
+      Feed feed = (partition.isEmpty() ? builder : builder.partition(partition)).build();
+      Random random = new Random(partition.length());
+      MemoryDepot depot = new MemoryDepot();
+      for (int file = 0; file < 6; file++) {
+        StringBuilder text = new StringBuilder("no,farm,milk\n");
+        for (int row = 0; row < 30; row++) {
+          text.append(file * 100 + row)
+              .append(random.nextInt(5) == 0 ? "," : ",F" + random.nextInt(9))
+              .append(random.nextInt(5) == 0 ? "," : "," + random.nextInt(40))
+              .append('\n');
+        }
+        load(feed, depot.with(file + ".csv", text.toString()), files);
+      }
+      List<String> before = rows(feed.into()).stream().map(Record::toString).sorted().toList();
+      assertEquals(180, before.size());
+      assertTrue(sortedFiles(feed.into()) >= 6);
+      untilTheClockHasMoved();
+      tidy(false);
+      assertEquals(partition.isEmpty() ? 1 : 2, sortedFiles(feed.into()));
+      assertEquals(before, rows(feed.into()).stream().map(Record::toString).sorted().toList());
+    }
+  }
+
+  /** Counts the data files of a table, each of which must be sorted. */
+  private long sortedFiles(TableName name) throws IOException {
+    Table table = asOthersSee(name);
+    Comparator<StructLike> order =
+        SortOrderComparators.forSchema(table.schema(), table.sortOrder());
+    InternalRecordWrapper one = new InternalRecordWrapper(table.schema().asStruct());
+    long count = 0;
+    try (CloseableIterable<FileScanTask> tasks = table.newScan().planFiles()) {
+      for (FileScanTask task : tasks) {
+        assertEquals(table.sortOrder().orderId(), task.file().sortOrderId());
+        Record last = null;
+        try (CloseableIterable<Record> rows = LiveRows.of(table, task, table.schema())) {
+          for (Record row : rows) {
+            assertTrue(
+                last == null || order.compare(one.copyFor(last), one.copyFor(row)) <= 0,
+                last + " before " + row);
+            last = row;
+          }
+        }
+        count++;
+      }
+    }
+    return count;
   }
 
   @Test

@@ -192,6 +192,25 @@ class ServiceLakeTest extends H2LakeTest {
     assertEquals(2, booked());
   }
 
+  /** Killed after the catalog has its change, and before the ledger knows that all is settled. */
+  @Test
+  void aProcessThatIsKilledWhileItTakesBackIsFollowedByTheNext() throws Exception {
+    load(feed(), depot(1), files);
+    for (boolean others : List.of(false, true)) {
+      long before = booked();
+      killed((int) before + 1, true);
+      if (others) {
+        appendedByOthers();
+      }
+      killed((int) before + 1, true);
+      killed((int) before + 1, true);
+      load(feed(), depot((int) before + 1), files);
+      assertEquals(before + 1, booked());
+      assertEquals(0, intents());
+    }
+    assertEquals(4, numbers().size(), "three of ours, and one of others");
+  }
+
   @Test
   void aChangeThatComesAfterItWasGivenUpIsRefused() throws Exception {
     load(feed(), depot(1), files);

@@ -11,7 +11,9 @@ import dev.dusky.core.feed.LoadMode;
 import dev.dusky.core.layout.DelimitedLayout;
 import dev.dusky.core.layout.HeaderUse;
 import dev.dusky.core.layout.Layout;
+import dev.dusky.core.table.Arrangement;
 import dev.dusky.core.table.PartitionField;
+import dev.dusky.core.table.SortField;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.type.SqlType;
@@ -32,6 +34,7 @@ public final class FeedBuilder {
   private DriftPolicy drift;
   private LoadMode mode = LoadMode.APPEND;
   private List<PartitionField> partition = List.of();
+  private List<SortField> sort = List.of();
   private int cap = FeedPolicies.DEFAULT_REJECT_CAP;
 
   public FeedBuilder(String name) {
@@ -128,6 +131,12 @@ public final class FeedBuilder {
     return this;
   }
 
+  /** Sorts the data files of a table in object storage. */
+  public FeedBuilder sort(String... fields) {
+    sort = Stream.of(fields).map(f -> SortField.parse(f).orElseThrow()).toList();
+    return this;
+  }
+
   public FeedBuilder existing() {
     create = false;
     return this;
@@ -144,7 +153,7 @@ public final class FeedBuilder {
             .withRejectCap(cap)
             .withArrivals(arrivals)
             .withMode(mode)
-            .withPartition(partition);
+            .withArrangement(new Arrangement(partition, sort));
     return new Feed(
         name,
         "yard",

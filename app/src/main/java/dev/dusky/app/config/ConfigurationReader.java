@@ -251,8 +251,8 @@ final class ConfigurationReader {
     new FeedCheck(section, feed, problems).run();
     if (lake) {
       new LakeCheck(section, feed).run();
-    } else if (!feed.policies().partition().isEmpty()) {
-      section.problem("partition", "only tables in object storage are divided by partition");
+    } else {
+      LakeCheck.none(section, feed.policies().arrangement());
     }
     section
         .node("expect")

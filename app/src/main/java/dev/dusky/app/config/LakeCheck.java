@@ -2,7 +2,10 @@ package dev.dusky.app.config;
 
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.repeat.RepeatPolicy;
+import dev.dusky.core.table.Arrangement;
 import dev.dusky.core.table.PartitionField;
+import dev.dusky.core.table.SortField;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.type.TypeKind;
 import java.util.Optional;
@@ -21,24 +24,47 @@ final class LakeCheck {
     this.feed = feed;
   }
 
+  /** Reports what only such tables have. */
+  static void none(Section section, Arrangement arrangement) {
+    if (!arrangement.partition().isEmpty()) {
+      section.problem("partition", "only tables in object storage are divided by partition");
+    }
+    if (!arrangement.sort().isEmpty()) {
+      section.problem("sort", "only tables in object storage are sorted");
+    }
+  }
+
+  private Optional<FeedColumn> column(String key, Object field, String name) {
+    Optional<FeedColumn> column = feed.column(name);
+    if (column.isEmpty()) {
+      section.problem(
+          key,
+          "%s: the feed has no column %s%s"
+              .formatted(
+                  field,
+                  name,
+                  NearestName.of(name, feed.columns().stream().map(FeedColumn::name).toList())
+                      .map("; did you mean %s?"::formatted)
+                      .orElse("")));
+    }
+    return column;
+  }
+
   void run() {
-    for (PartitionField field : feed.policies().partition()) {
-      Optional<FeedColumn> column = feed.column(field.column());
-      if (column.isEmpty()) {
-        section.problem(
-            "partition",
-            "%s: the feed has no column %s%s"
-                .formatted(
-                    field,
-                    field.column(),
-                    NearestName.of(
-                            field.column(), feed.columns().stream().map(FeedColumn::name).toList())
-                        .map("; did you mean %s?"::formatted)
-                        .orElse("")));
-      }
-      column
+    for (PartitionField field : feed.policies().arrangement().partition()) {
+      column("partition", field, field.column())
           .flatMap(c -> field.unfit(c.type()))
           .ifPresent(why -> section.problem("partition", why));
+    }
+    for (SortField field : feed.policies().arrangement().sort()) {
+      column("sort", field, field.column())
+          .flatMap(c -> field.unfit(c.type()))
+          .ifPresent(why -> section.problem("sort", why));
+    }
+    if (!feed.policies().arrangement().sort().isEmpty()
+        && feed.policies().repeats().scope() == RepeatPolicy.Scope.TABLE) {
+      section.problem(
+          "sort", "repeats with scope: table need the rows in the order in which they landed");
     }
     for (FeedColumn column : feed.columns()) {
       SqlType type = column.type();

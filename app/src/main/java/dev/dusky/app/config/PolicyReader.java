@@ -11,7 +11,9 @@ import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.repeat.RepeatPolicy;
 import dev.dusky.core.repeat.RepeatPolicy.Keep;
 import dev.dusky.core.repeat.RepeatPolicy.Scope;
+import dev.dusky.core.table.Arrangement;
 import dev.dusky.core.table.PartitionField;
+import dev.dusky.core.table.SortField;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.depots.address.DepotAddress;
 import java.util.ArrayList;
@@ -56,7 +58,20 @@ final class PolicyReader {
         drift(),
         new ModeReader(feed).read(),
         rejectsTo(),
-        partition());
+        new Arrangement(partition(), sort()));
+  }
+
+  private List<SortField> sort() {
+    List<SortField> fields = new ArrayList<>();
+    for (String text : feed.texts("sort").orElse(List.of())) {
+      Optional<SortField> field = SortField.parse(text);
+      if (field.isEmpty()) {
+        feed.problem(
+            "sort", "sort cannot have '%s'; it is a column, or 'column desc'".formatted(text));
+      }
+      field.ifPresent(fields::add);
+    }
+    return fields;
   }
 
   private List<PartitionField> partition() {

@@ -114,7 +114,7 @@ class EngineReaderTest {
     Feed feed = Configuration.read(folder.resolve("dusky.yaml")).feed("cow");
     assertEquals(
         "[day(at), bucket(16, farm), truncate(2, no), farm]",
-        feed.policies().partition().toString());
+        feed.policies().arrangement().partition().toString());
     Path plain =
         Files.writeString(
             folder.resolve("plain.yaml"), "warehouse: \"jdbc:h2:file:./w\"\n" + declared);

@@ -3,9 +3,8 @@ package dev.dusky.core.feed;
 import dev.dusky.core.bytes.ContentLimits;
 import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.repeat.RepeatPolicy;
-import dev.dusky.core.table.PartitionField;
+import dev.dusky.core.table.Arrangement;
 import dev.dusky.core.tally.Tolerance;
-import java.util.List;
 import java.util.Optional;
 
 /**
@@ -22,7 +21,7 @@ import java.util.Optional;
  *     header refuse the file and other unknown fields are skipped
  * @param mode what a load does to the landing table
  * @param rejectsTo where a file's rejects are written for its sender after each load
- * @param partition how a table in object storage is divided when it is made
+ * @param arrangement how the rows of a table in object storage are arranged when it is made
  */
 public record FeedPolicies(
     Tolerance tolerance,
@@ -35,7 +34,7 @@ public record FeedPolicies(
     Optional<DriftPolicy> drift,
     LoadMode mode,
     Optional<DepotFolder> rejectsTo,
-    List<PartitionField> partition) {
+    Arrangement arrangement) {
 
   /** The default for {@link #rejectCap}. */
   public static final int DEFAULT_REJECT_CAP = 10_000;
@@ -53,7 +52,7 @@ public record FeedPolicies(
           Optional.empty(),
           LoadMode.APPEND,
           Optional.empty(),
-          List.of());
+          Arrangement.NONE);
 
   /** The same with another tolerance for each file. */
   public FeedPolicies withTolerance(Tolerance other) {
@@ -117,17 +116,17 @@ public record FeedPolicies(
         shape,
         how,
         rejectsTo,
-        partition);
+        arrangement);
   }
 
   private FeedPolicies with(
       Tolerance file, Tolerance load, int cap, Expectations expected, RepeatPolicy about) {
     return new FeedPolicies(
-        file, load, cap, limits, expected, about, arrivals, drift, mode, rejectsTo, partition);
+        file, load, cap, limits, expected, about, arrivals, drift, mode, rejectsTo, arrangement);
   }
 
-  /** The same for a table that is divided. */
-  public FeedPolicies withPartition(List<PartitionField> other) {
+  /** The same for a table that is arranged so. */
+  public FeedPolicies withArrangement(Arrangement other) {
     return new FeedPolicies(
         tolerance,
         loadTolerance,

@@ -65,4 +65,27 @@ public final class BytesVector extends ColumnVector {
   public String text(int row) {
     return new String(heap, starts[row], lengths[row], StandardCharsets.UTF_8);
   }
+
+  /** How many bytes all rows have so far. */
+  public int used() {
+    return used;
+  }
+
+  @Override
+  void copy(int row, ColumnVector from, int at) {
+    BytesVector bytes = (BytesVector) from;
+    set(row, bytes.heap, bytes.starts[at], bytes.starts[at] + bytes.lengths[at]);
+  }
+
+  @Override
+  int order(int row, ColumnVector other, int at) {
+    BytesVector bytes = (BytesVector) other;
+    return Arrays.compareUnsigned(
+        heap,
+        starts[row],
+        starts[row] + lengths[row],
+        bytes.heap,
+        bytes.starts[at],
+        bytes.starts[at] + bytes.lengths[at]);
+  }
 }

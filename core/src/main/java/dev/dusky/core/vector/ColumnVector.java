@@ -44,4 +44,27 @@ public abstract sealed class ColumnVector
   public final boolean isNull(int row) {
     return nulls[row];
   }
+
+  /** Takes a row of another vector of the same type, its null included. */
+  public final void take(int row, ColumnVector from, int at) {
+    if (from.isNull(at)) {
+      setNull(row);
+    } else {
+      copy(row, from, at);
+    }
+  }
+
+  /** Compares a row with one of a vector of the same type; null is less than any value. */
+  public final int compare(int row, ColumnVector other, int at) {
+    if (nulls[row] || other.nulls[at]) {
+      return Boolean.compare(other.nulls[at], nulls[row]);
+    }
+    return order(row, other, at);
+  }
+
+  /** Takes a value, which is not null. */
+  abstract void copy(int row, ColumnVector from, int at);
+
+  /** Compares two values, neither of which is null. */
+  abstract int order(int row, ColumnVector other, int at);
 }

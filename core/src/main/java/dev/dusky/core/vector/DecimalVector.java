@@ -60,4 +60,22 @@ public final class DecimalVector extends ColumnVector {
   public BigDecimal get(int row) {
     return isWide(row) ? new BigDecimal(wide[row], scale) : BigDecimal.valueOf(values[row], scale);
   }
+
+  @Override
+  void copy(int row, ColumnVector from, int at) {
+    DecimalVector decimals = (DecimalVector) from;
+    if (decimals.isWide(at)) {
+      setWide(row, decimals.wide[at]);
+    } else {
+      values[row] = decimals.values[at];
+    }
+  }
+
+  @Override
+  int order(int row, ColumnVector other, int at) {
+    DecimalVector decimals = (DecimalVector) other;
+    return isWide(row) || decimals.isWide(at)
+        ? get(row).compareTo(decimals.get(at))
+        : Long.compare(values[row], decimals.values[at]);
+  }
 }

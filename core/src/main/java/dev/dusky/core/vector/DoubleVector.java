@@ -22,4 +22,14 @@ public final class DoubleVector extends ColumnVector {
   public double get(int row) {
     return values[row];
   }
+
+  @Override
+  void copy(int row, ColumnVector from, int at) {
+    values[row] = ((DoubleVector) from).values[at];
+  }
+
+  @Override
+  int order(int row, ColumnVector other, int at) {
+    return Double.compare(values[row], ((DoubleVector) other).values[at]);
+  }
 }

@@ -25,4 +25,14 @@ public final class LongVector extends ColumnVector {
   public long get(int row) {
     return values[row];
   }
+
+  @Override
+  void copy(int row, ColumnVector from, int at) {
+    values[row] = ((LongVector) from).values[at];
+  }
+
+  @Override
+  int order(int row, ColumnVector other, int at) {
+    return Long.compare(values[row], ((LongVector) other).values[at]);
+  }
 }

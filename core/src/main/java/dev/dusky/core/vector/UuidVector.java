@@ -37,4 +37,17 @@ public final class UuidVector extends ColumnVector {
   public UUID get(int row) {
     return new UUID(highs[row], lows[row]);
   }
+
+  @Override
+  void copy(int row, ColumnVector from, int at) {
+    UuidVector uuids = (UuidVector) from;
+    set(row, uuids.highs[at], uuids.lows[at]);
+  }
+
+  @Override
+  int order(int row, ColumnVector other, int at) {
+    UuidVector uuids = (UuidVector) other;
+    int high = Long.compareUnsigned(highs[row], uuids.highs[at]);
+    return high != 0 ? high : Long.compareUnsigned(lows[row], uuids.lows[at]);
+  }
 }

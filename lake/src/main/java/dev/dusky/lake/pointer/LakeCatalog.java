@@ -121,7 +121,11 @@ public final class LakeCatalog {
    * Creates a table in the connection's transaction, and the catalog's tables if it is the first.
    */
   public Table create(
-      Connection connection, TableName name, Schema schema, PartitionSpec partitions) {
+      Connection connection,
+      TableName name,
+      Schema schema,
+      PartitionSpec partitions,
+      SortOrder order) {
     try {
       pointers.prepare(connection);
     } catch (SQLException e) {
@@ -132,7 +136,7 @@ public final class LakeCatalog {
         TableMetadata.newTableMetadata(
             schema,
             partitions,
-            SortOrder.unsorted(),
+            order,
             "%s/%s/%s-%s".formatted(place, name.schema(), name.table(), UUID.randomUUID()),
             properties(schema, partitions));
     operations.commit(null, metadata);

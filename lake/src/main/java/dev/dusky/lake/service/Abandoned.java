@@ -93,6 +93,12 @@ final class Abandoned {
   private Optional<TableMetadata> without(TableMetadata table, Intent intent) {
     Optional<Snapshot> mine = MetadataDifference.marked(table, intent.token());
     Snapshot current = table.currentSnapshot();
+    boolean done =
+        MetadataDifference.since(table, current, Intent.NONE).stream()
+            .anyMatch(state -> intent.token().equals(state.summary().get(FENCE)));
+    if (done) {
+      return Optional.empty(); // by a process that was killed before it removed the intent
+    }
     PlannedTable plan = new PlannedTable(table, service.files());
     BaseTable planned = plan.table(intent.table().toString());
     if (mine.isEmpty()) {

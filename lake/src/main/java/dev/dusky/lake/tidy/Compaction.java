@@ -10,6 +10,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashSet;
 import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -26,7 +27,8 @@ import org.apache.iceberg.util.ContentFileUtil;
 
 /**
  * Rewrites the small data files of a table, and those with rows that are marked as deleted, into
- * large ones. The rows stay the same, and keep their provenance.
+ * large ones. The rows stay the same, and keep their provenance. Files that are sorted as the table
+ * says become larger ones that are.
  */
 final class Compaction {
 
@@ -49,8 +51,7 @@ final class Compaction {
     try (CloseableIterable<FileScanTask> all = table.newScan().includeColumnStats().planFiles()) {
       for (FileScanTask task : all) {
         if (task.file().fileSizeInBytes() < SMALL || !task.deletes().isEmpty()) {
-          String partition = task.file().specId() + " " + task.file().partition();
-          partitions.computeIfAbsent(partition, p -> new ArrayList<>()).add(task);
+          partitions.computeIfAbsent(partition(task), p -> new ArrayList<>()).add(task);
         }
       }
     } catch (IOException e) {
@@ -72,8 +73,7 @@ final class Compaction {
     Map<FileScanTask, PostingBounds> bounds = new IdentityHashMap<>();
     tasks.forEach(task -> bounds.put(task, PostingBounds.of(table.schema(), task.file())));
     tasks.sort(
-        Comparator.<FileScanTask, String>comparing(
-                task -> task.file().specId() + " " + task.file().partition())
+        Comparator.<FileScanTask, String>comparing(Compaction::partition)
             .thenComparing(task -> bounds.get(task).lowLoad())
             .thenComparing(task -> bounds.get(task).lowFile()));
   }
@@ -116,13 +116,40 @@ final class Compaction {
   }
 
   private void write() throws IOException {
+    Map<String, List<FileScanTask>> partitions = new LinkedHashMap<>();
     for (FileScanTask task : tasks) {
+      partitions.computeIfAbsent(partition(task), p -> new ArrayList<>()).add(task);
+    }
+    for (List<FileScanTask> one : partitions.values()) {
+      if (MergedRows.possible(table, one)) {
+        merge(one);
+      } else {
+        append(one);
+      }
+    }
+    written.addAll(files.finish());
+  }
+
+  private static String partition(FileScanTask task) {
+    return task.file().specId() + " " + task.file().partition();
+  }
+
+  private void append(List<FileScanTask> one) throws IOException {
+    for (FileScanTask task : one) {
       try (CloseableIterable<Record> rows = LiveRows.of(table, task, table.schema())) {
         for (Record row : rows) {
           files.write(row, task.file());
         }
       }
     }
-    written.addAll(files.finish());
+  }
+
+  private void merge(List<FileScanTask> one) {
+    MergedRows merged = new MergedRows(table);
+    for (List<FileScanTask> group : MergedRows.groups(one)) {
+      files.beginSorted();
+      merged.each(group, row -> files.write(row, group.get(0).file()));
+      files.endSorted();
+    }
   }
 }

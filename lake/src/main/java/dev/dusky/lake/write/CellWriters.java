@@ -143,7 +143,7 @@ final class CellWriters implements ParquetValueWriter<RowAt> {
 
     @Override
     public void write(int repetition, RowAt at) {
-      column.writeLong(repetition, at.batch.recordNumber(at.row));
+      column.writeLong(repetition, at.number());
     }
   }
 
@@ -170,7 +170,7 @@ final class CellWriters implements ParquetValueWriter<RowAt> {
 
     @Override
     public final void write(int repetition, RowAt at) {
-      ColumnVector vector = at.batch.columns().get(from);
+      ColumnVector vector = at.columns.get(from);
       if (vector.isNull(at.row)) {
         column.writeNull(repetition, 0);
       } else {

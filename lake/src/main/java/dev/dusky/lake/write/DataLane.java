@@ -3,6 +3,8 @@ package dev.dusky.lake.write;
 import dev.dusky.core.bind.RowBatch;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.table.SortField;
+import dev.dusky.lake.type.LakeSorting;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
@@ -11,18 +13,22 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.UUID;
+import java.util.function.IntConsumer;
 import org.apache.iceberg.DataFile;
 import org.apache.iceberg.PartitionKey;
+import org.apache.iceberg.SortOrder;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.io.DataWriter;
 import org.apache.iceberg.io.OutputFile;
 import org.apache.iceberg.parquet.Parquet;
 
 /**
- * Writes rows into new data files, one at a time for each partition. All stay open while their rows
- * take less than {@link #MOST_BYTES} of memory; then the largest are closed. Used by one thread at
- * a time.
+ * Writes rows into new data files, one at a time for each partition. In a table that is sorted the
+ * rows are kept in memory first, and each data file has those that were sorted together. All stay
+ * open while their rows take less than {@link #MOST_BYTES} of memory; then the largest are closed.
+ * Used by one thread at a time.
  */
 final class DataLane {
 
@@ -45,6 +51,7 @@ final class DataLane {
   private final List<DataFile> done = new ArrayList<>();
   private final List<String> locations = new ArrayList<>();
   private final Map<PartitionKey, Part> open = new HashMap<>();
+  private final Optional<SortedRows> sorted;
   private DataWriter<RowAt> only;
   private long held;
 
@@ -65,6 +72,11 @@ final class DataLane {
     this.values = new RowValues(table.schema(), feed, at);
     this.key = new PartitionKey(table.spec(), table.schema());
     this.divided = table.spec().isPartitioned();
+    List<SortField> by = LakeSorting.fields(table.schema(), table.sortOrder());
+    this.sorted =
+        SortedRows.possible(feed, by)
+            ? Optional.of(new SortedRows(feed, by, SortedRows.MOST_BYTES))
+            : Optional.empty();
   }
 
   /**
@@ -75,11 +87,13 @@ final class DataLane {
    * @param to the end of those to write
    */
   void write(RowBatch batch, int[] rows, int from, int to, long load, long file) {
-    at.batch = batch;
+    at.in(batch);
     at.load = load;
     at.file = file;
-    if (divided) {
-      divide(rows, from, to);
+    if (sorted.isPresent()) {
+      keep(batch, rows, from, to, load, file);
+    } else if (divided) {
+      divide(rows, from, to, row -> at.row = row);
     } else {
       only = only == null ? next(key) : only;
       for (int i = from; i < to; i++) {
@@ -91,10 +105,10 @@ final class DataLane {
   }
 
   /** Writes the rows of one partition after the other: its buffers are in the processor's cache. */
-  private void divide(int[] rows, int from, int to) {
+  private void divide(int[] rows, int from, int to, IntConsumer go) {
     Map<PartitionKey, List<Integer>> parts = new LinkedHashMap<>();
     for (int i = from; i < to; i++) {
-      at.row = rows[i];
+      go.accept(rows[i]);
       key.partition(values);
       List<Integer> part = parts.get(key);
       if (part == null) {
@@ -108,13 +122,57 @@ final class DataLane {
           Part into = part(partition);
           long bytes = 0;
           for (int row : part) {
-            at.row = row;
+            go.accept(row);
             into.writer.write(at);
             bytes += values.bytes();
           }
           into.held += bytes;
           held += bytes;
         });
+  }
+
+  private void keep(RowBatch batch, int[] rows, int from, int to, long load, long file) {
+    SortedRows kept = sorted.orElseThrow();
+    for (int i = from; i < to; i++) {
+      at.row = rows[i];
+      kept.add(at);
+      if (kept.isFull()) {
+        writeSorted();
+        at.in(batch);
+        at.load = load;
+        at.file = file;
+      }
+    }
+  }
+
+  /** Writes the rows that are kept into data files that are sorted as a whole. */
+  private void writeSorted() {
+    SortedRows kept = sorted.orElseThrow();
+    if (kept.isEmpty()) {
+      return;
+    }
+    int[] order = kept.order();
+    if (divided) {
+      divide(order, 0, order.length, place -> kept.go(at, place));
+    } else {
+      only = next(key);
+      for (int place : order) {
+        kept.go(at, place);
+        only.write(at);
+      }
+    }
+    kept.clear();
+    endAll();
+  }
+
+  private void endAll() {
+    if (only != null) {
+      end(only);
+      only = null;
+    }
+    open.values().forEach(part -> end(part.writer));
+    open.clear();
+    held = 0;
   }
 
   private Part part(PartitionKey partition) {
@@ -175,6 +233,7 @@ final class DataLane {
           .forTable(table)
           .withSpec(table.spec())
           .withPartition(partition)
+          .withSortOrder(sorted.isPresent() ? table.sortOrder() : SortOrder.unsorted())
           .createWriterFunc(form -> new CellWriters(form, feed))
           .build();
     } catch (IOException e) {
@@ -193,12 +252,10 @@ final class DataLane {
 
   /** Ends writing and gives the data files; none if there were no rows. */
   List<DataFile> finish() {
-    if (only != null) {
-      end(only);
-      only = null;
+    if (sorted.isPresent()) {
+      writeSorted();
     }
-    open.values().forEach(part -> end(part.writer));
-    open.clear();
+    endAll();
     return List.copyOf(done);
   }
 

@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.UUID;
 import org.apache.iceberg.DataFile;
+import org.apache.iceberg.SortOrder;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.data.Record;
 import org.apache.iceberg.data.parquet.GenericParquetWriter;
@@ -26,6 +27,7 @@ public final class RecordFiles {
   private final List<String> locations = new ArrayList<>();
   private DataFile like;
   private DataWriter<Record> open;
+  private SortOrder order = SortOrder.unsorted();
 
   /** New data files of that table. */
   public RecordFiles(Table table) {
@@ -42,6 +44,18 @@ public final class RecordFiles {
       open = next();
     }
     open.write(row);
+  }
+
+  /** The rows that follow come in the order that the table says; they get data files apart. */
+  public void beginSorted() {
+    end();
+    order = table.sortOrder();
+  }
+
+  /** The rows that follow come in no order. */
+  public void endSorted() {
+    end();
+    order = SortOrder.unsorted();
   }
 
   private boolean samePartition(DataFile from) {
@@ -83,6 +97,7 @@ public final class RecordFiles {
           .forTable(table)
           .withSpec(table.specs().get(like.specId()))
           .withPartition(like.partition())
+          .withSortOrder(order)
           .createWriterFunc(GenericParquetWriter::create)
           .build();
     } catch (IOException e) {
@@ -91,6 +106,9 @@ public final class RecordFiles {
   }
 
   private void end() {
+    if (open == null) {
+      return;
+    }
     try {
       open.close();
     } catch (IOException e) {
@@ -102,9 +120,7 @@ public final class RecordFiles {
 
   /** Ends writing and gives the data files. */
   public List<DataFile> finish() {
-    if (open != null) {
-      end();
-    }
+    end();
     return List.copyOf(written);
   }
 

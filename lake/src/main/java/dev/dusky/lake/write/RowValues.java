@@ -46,7 +46,7 @@ final class RowValues implements StructLike {
     if (columns[position] < 0) {
       return null;
     }
-    ColumnVector vector = at.batch.columns().get(columns[position]);
+    ColumnVector vector = at.columns.get(columns[position]);
     return vector.isNull(at.row)
         ? null
         : form.cast(value(kinds[position], vector, fields.get(position).type()));
@@ -73,7 +73,7 @@ final class RowValues implements StructLike {
   /** About what the row's values take in memory. */
   int bytes() {
     int bytes = 0;
-    for (ColumnVector vector : at.batch.columns()) {
+    for (ColumnVector vector : at.columns) {
       bytes +=
           vector instanceof BytesVector texts && !vector.isNull(at.row) ? texts.length(at.row) : 8;
     }

@@ -27,6 +27,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
 import org.apache.iceberg.PartitionSpec;
+import org.apache.iceberg.SortOrder;
 import org.apache.iceberg.Table;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
@@ -164,7 +165,8 @@ class EngineTest {
               ledger,
               COW,
               LakeTypes.schema(Map.of("no", number), Set.of("no")),
-              PartitionSpec.unpartitioned());
+              PartitionSpec.unpartitioned(),
+              SortOrder.unsorted());
       ledger.commit();
       String old = catalog.locations(ledger).get(COW);
       table.updateProperties().set("herd", "amber").commit();
