@@ -4,13 +4,13 @@ import dev.dusky.core.depot.ProbeStep;
 import dev.dusky.core.depot.ProbeStep.Finding;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.repeat.RepeatPolicy;
-import dev.dusky.core.table.PartitionField;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.warehouse.LakeSettings;
 import dev.dusky.lake.engine.EngineLaunch;
 import dev.dusky.lake.pointer.LakeCatalog;
 import dev.dusky.lake.service.CatalogService;
 import dev.dusky.lake.type.LakePartitions;
+import dev.dusky.lake.type.LakeSorting;
 import dev.dusky.warehouses.connection.Database;
 import java.io.IOException;
 import java.io.InputStream;
@@ -105,30 +105,34 @@ final class LakeProbe {
   ProbeStep step(Feed feed) {
     return new ProbeStep(
         "table",
-        () -> Finding.passed("%s %s; %s".formatted(feed.into(), division(feed), repeats(feed))));
+        () -> Finding.passed("%s %s; %s".formatted(feed.into(), arrangement(feed), repeats(feed))));
   }
 
-  private String division(Feed feed) {
+  private String arrangement(Feed feed) {
     String declared =
-        feed.policies().arrangement().partition().stream()
-            .map(PartitionField::toString)
-            .collect(Collectors.joining(", "));
-    Optional<String> is = partitions(feed.into());
+        arranged(
+            text(feed.policies().arrangement().partition()),
+            text(feed.policies().arrangement().sort()));
+    Optional<String> is = arrangement(feed.into());
     if (is.isEmpty()) {
-      return "does not exist yet, %s then".formatted(divided(declared));
+      return "does not exist yet, %s then".formatted(declared);
     }
     return is.get().equals(declared)
-        ? "is " + divided(declared)
-        : "is %s, although feed %s says %s: that key is for a new table"
-            .formatted(
-                divided(is.get()), feed.name(), declared.isEmpty() ? "no partition" : declared);
+        ? "is " + declared
+        : "is %s, although feed %s says %s: those keys are for a new table"
+            .formatted(is.get(), feed.name(), declared);
   }
 
-  private static String divided(String fields) {
-    return fields.isEmpty() ? "not divided" : "divided by " + fields;
+  private static String text(List<?> fields) {
+    return fields.stream().map(Object::toString).collect(Collectors.joining(", "));
   }
 
-  private Optional<String> partitions(TableName table) {
+  private static String arranged(String partition, String sort) {
+    return (partition.isEmpty() ? "not divided" : "divided by " + partition)
+        + (sort.isEmpty() ? "" : ", sorted by " + sort);
+  }
+
+  private Optional<String> arrangement(TableName table) {
     return database.transact(
         "Reading table " + table,
         h ->
@@ -137,7 +141,11 @@ final class LakeProbe {
                 () ->
                     catalog
                         .table(h.getConnection(), table)
-                        .map(found -> LakePartitions.text(found.spec()))));
+                        .map(
+                            found ->
+                                arranged(
+                                    LakePartitions.text(found.spec()),
+                                    LakeSorting.text(found.schema(), found.sortOrder())))));
   }
 
   private static String repeats(Feed feed) {

@@ -10,6 +10,7 @@ import dev.dusky.core.feed.FeedPolicies;
 import dev.dusky.core.feed.LoadMode;
 import dev.dusky.core.load.FeedLoader;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.table.Arrangement;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.warehouse.DatabaseSettings;
@@ -139,7 +140,7 @@ public final class AskStaged {
             declared.policies().drift(),
             LoadMode.APPEND,
             Optional.empty(),
-            List.of());
+            Arrangement.NONE);
     return new Feed(
         declared.name(),
         declared.depot(),

@@ -107,6 +107,39 @@ class EngineReaderTest {
     assertTrue(why == null || said.contains(why) && said.contains("line 11"), said);
   }
 
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "[born]                 | the feed has no column born",
+        "[farn]                 | did you mean farm?",
+        "[farm down]            | sort cannot have 'farm down'",
+        "[day(at)]              | sort cannot have 'day(at)'",
+        "[note]                 | column note is json, which has no order",
+      })
+  void anOrderThatRowsCannotHaveIsSaidWithItsLine(String sort, String why) {
+    String declared =
+        feed("[]\n    sort: " + sort).replace("share: real", "share: real, note: json");
+    String said = assertThrows(Failure.class, () -> read(declared)).getMessage();
+    assertTrue(said.contains(why) && said.contains("line 12"), said);
+  }
+
+  @Test
+  void anOrderIsForTablesInObjectStorageAndNotForRepeatsOfTheTable() throws Exception {
+    String declared = feed("[]\n    sort: [farm, at desc]");
+    read(declared);
+    Feed feed = Configuration.read(folder.resolve("dusky.yaml")).feed("cow");
+    assertEquals("[farm, at desc]", feed.policies().arrangement().sort().toString());
+    Path plain =
+        Files.writeString(
+            folder.resolve("plain.yaml"), "warehouse: \"jdbc:h2:file:./w\"\n" + declared);
+    String said = assertThrows(Failure.class, () -> Configuration.read(plain)).getMessage();
+    assertTrue(said.contains("only tables in object storage are sorted"), said);
+    String repeats = declared + "    repeats: { key: [no], scope: table }\n";
+    said = assertThrows(Failure.class, () -> read(repeats)).getMessage();
+    assertTrue(said.contains("in which they landed"), said);
+  }
+
   @Test
   void partitionsAreForTablesInObjectStorage() throws Exception {
     String declared = feed("[\"day(at)\", \"bucket(16, farm)\", \"truncate(2, no)\", farm]");

@@ -71,6 +71,17 @@ public final class BytesVector extends ColumnVector {
     return used;
   }
 
+  /** The first eight bytes, zeros behind shorter values. */
+  @Override
+  long number(int row) {
+    long word = 0;
+    int most = Math.min(8, lengths[row]);
+    for (int i = 0; i < most; i++) {
+      word |= (heap[starts[row] + i] & 0xffL) << (56 - 8 * i);
+    }
+    return word ^ Long.MIN_VALUE;
+  }
+
   @Override
   void copy(int row, ColumnVector from, int at) {
     BytesVector bytes = (BytesVector) from;

@@ -62,6 +62,22 @@ public abstract sealed class ColumnVector
     return order(row, other, at);
   }
 
+  /**
+   * A number for a row by which most rows can be compared: a row with a less one is less. Of equal
+   * numbers nothing follows, unless {@link #ranked}.
+   */
+  public final long rank(int row) {
+    return nulls[row] ? Long.MIN_VALUE : number(row);
+  }
+
+  /** Whether rows with equal ranks are equal, but for null and the least value. */
+  public boolean ranked() {
+    return false;
+  }
+
+  /** The rank of a value, which is not null. */
+  abstract long number(int row);
+
   /** Takes a value, which is not null. */
   abstract void copy(int row, ColumnVector from, int at);
 

@@ -62,6 +62,14 @@ public final class DecimalVector extends ColumnVector {
   }
 
   @Override
+  long number(int row) {
+    if (isWide(row)) {
+      return wide[row].signum() < 0 ? Long.MIN_VALUE : Long.MAX_VALUE;
+    }
+    return values[row];
+  }
+
+  @Override
   void copy(int row, ColumnVector from, int at) {
     DecimalVector decimals = (DecimalVector) from;
     if (decimals.isWide(at)) {

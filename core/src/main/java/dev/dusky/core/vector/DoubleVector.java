@@ -24,6 +24,12 @@ public final class DoubleVector extends ColumnVector {
   }
 
   @Override
+  long number(int row) {
+    long bits = Double.doubleToLongBits(values[row]);
+    return bits ^ ((bits >> 63) & Long.MAX_VALUE);
+  }
+
+  @Override
   void copy(int row, ColumnVector from, int at) {
     values[row] = ((DoubleVector) from).values[at];
   }

@@ -27,6 +27,16 @@ public final class LongVector extends ColumnVector {
   }
 
   @Override
+  long number(int row) {
+    return values[row];
+  }
+
+  @Override
+  public boolean ranked() {
+    return true;
+  }
+
+  @Override
   void copy(int row, ColumnVector from, int at) {
     values[row] = ((LongVector) from).values[at];
   }

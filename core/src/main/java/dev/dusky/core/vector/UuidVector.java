@@ -39,6 +39,11 @@ public final class UuidVector extends ColumnVector {
   }
 
   @Override
+  long number(int row) {
+    return highs[row] ^ Long.MIN_VALUE;
+  }
+
+  @Override
   void copy(int row, ColumnVector from, int at) {
     UuidVector uuids = (UuidVector) from;
     set(row, uuids.highs[at], uuids.lows[at]);

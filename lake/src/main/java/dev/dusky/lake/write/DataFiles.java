@@ -102,9 +102,18 @@ public final class DataFiles {
 
   /** Ends writing and gives the data files; none if there were no rows. */
   public List<DataFile> finish() {
-    List<DataFile> all = new ArrayList<>(first.finish());
-    if (second != null) {
-      all.addAll(second.finish());
+    List<DataFile> all = new ArrayList<>();
+    if (second == null) {
+      all.addAll(first.finish());
+    } else {
+      List<DataFile> others = new ArrayList<>();
+      Future<?> other = thread.submit(() -> others.addAll(second.finish()));
+      try {
+        all.addAll(first.finish());
+      } finally {
+        await(other);
+      }
+      all.addAll(others);
     }
     rest();
     return all;

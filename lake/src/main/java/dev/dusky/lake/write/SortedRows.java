@@ -49,6 +49,7 @@ final class SortedRows {
   private final Feed feed;
   private final int[] keys;
   private final boolean[] descending;
+  private final boolean[] ranked;
   private final List<Block> blocks = new ArrayList<>();
   private final long most;
   private final long perBlock;
@@ -65,12 +66,15 @@ final class SortedRows {
     this.feed = feed;
     this.keys = new int[by.size()];
     this.descending = new boolean[by.size()];
+    this.ranked = new boolean[by.size()];
     for (int i = 0; i < keys.length; i++) {
       keys[i] = feed.columns().indexOf(feed.column(by.get(i).column()).orElseThrow());
       descending[i] = by.get(i).descending();
+      ranked[i] = ColumnVector.of(feed.columns().get(keys[i]).type()).ranked();
     }
     this.most = most;
-    this.perBlock = BLOCK * (32L + 20L * feed.columns().size()); // with the places to be sorted
+    // With the places and ranks to be sorted.
+    this.perBlock = BLOCK * (40L + 20L * feed.columns().size() + 8L * by.size());
   }
 
   /** Whether there are columns to sort by, and the feed fills all of them. */
@@ -115,27 +119,43 @@ final class SortedRows {
 
   /** The places of the rows in the order in which they are to be written. */
   int[] order() {
+    long[][] ranks = new long[keys.length][count];
+    for (int place = 0; place < count; place++) {
+      Block block = blocks.get(place >> BLOCK_BITS);
+      for (int i = 0; i < keys.length; i++) {
+        long rank = block.columns.get(keys[i]).rank(place & (BLOCK - 1));
+        ranks[i][place] = descending[i] ? ~rank : rank;
+      }
+    }
     Integer[] places = new Integer[count];
     Arrays.setAll(places, i -> i);
-    Arrays.sort(places, this::compare); // a stable sort
+    Arrays.sort(places, (one, other) -> compare(ranks, one, other)); // a stable sort
     int[] order = new int[count];
     Arrays.setAll(order, i -> places[i]);
     return order;
   }
 
-  private int compare(int one, int other) {
-    Block a = blocks.get(one >> BLOCK_BITS);
-    Block b = blocks.get(other >> BLOCK_BITS);
+  private int compare(long[][] ranks, int one, int other) {
     for (int i = 0; i < keys.length; i++) {
+      long rank = ranks[i][one];
+      if (rank != ranks[i][other]) {
+        return rank < ranks[i][other] ? -1 : 1;
+      }
       int order =
-          a.columns
-              .get(keys[i])
-              .compare(one & (BLOCK - 1), b.columns.get(keys[i]), other & (BLOCK - 1));
+          ranked[i] && rank != Long.MIN_VALUE && rank != Long.MAX_VALUE ? 0 : exact(i, one, other);
       if (order != 0) {
         return descending[i] ? -order : order;
       }
     }
     return 0;
+  }
+
+  private int exact(int key, int one, int other) {
+    Block a = blocks.get(one >> BLOCK_BITS);
+    Block b = blocks.get(other >> BLOCK_BITS);
+    return a.columns
+        .get(keys[key])
+        .compare(one & (BLOCK - 1), b.columns.get(keys[key]), other & (BLOCK - 1));
   }
 
   /** Goes to the row of a place. */
