@@ -156,6 +156,25 @@ class ServiceLakeTest extends H2LakeTest {
     return any;
   }
 
+  private void othersAppendBeforeTheNextChange() {
+    boolean[] done = new boolean[1];
+    server.disturb(
+        new CatalogServer.Disturbance() {
+          @Override
+          public boolean before(String user) {
+            if (user.equals("us") && !done[0]) {
+              done[0] = true;
+              try {
+                appendedByOthers();
+              } catch (Exception e) {
+                throw new IllegalStateException(e);
+              }
+            }
+            return true;
+          }
+        });
+  }
+
   @Test
   void theRowsOfAKilledLoadAreTakenBackByTheNext() throws Exception {
     load(feed(), depot(1), files);
@@ -255,22 +274,7 @@ class ServiceLakeTest extends H2LakeTest {
   @Test
   void rowsAreAppendedToATableThatOthersChangeMeanwhile() throws Exception {
     load(feed(), depot(1), files);
-    boolean[] done = new boolean[1];
-    server.disturb(
-        new CatalogServer.Disturbance() {
-          @Override
-          public boolean before(String user) {
-            if (user.equals("us") && !done[0]) {
-              done[0] = true;
-              try {
-                appendedByOthers();
-              } catch (Exception e) {
-                throw new IllegalStateException(e);
-              }
-            }
-            return true;
-          }
-        });
+    othersAppendBeforeTheNextChange();
     load(feed(), depot(2), files);
     assertEquals(List.of(0L, 0L, 1L), numbers());
     assertEquals(2, booked());
@@ -280,22 +284,7 @@ class ServiceLakeTest extends H2LakeTest {
   @Test
   void aChangeThatIsNoAppendAndMeetsAnotherIsGivenUp() throws Exception {
     load(feed(), depot(2), files);
-    boolean[] done = new boolean[1];
-    server.disturb(
-        new CatalogServer.Disturbance() {
-          @Override
-          public boolean before(String user) {
-            if (user.equals("us") && !done[0]) {
-              done[0] = true;
-              try {
-                appendedByOthers();
-              } catch (Exception e) {
-                throw new IllegalStateException(e);
-              }
-            }
-            return true;
-          }
-        });
+    othersAppendBeforeTheNextChange();
     Row posting = posting();
     Failure failure = assertThrows(Failure.class, () -> takeOut(posting));
     assertTrue(failure.getMessage().contains("changed by another engine"), failure.getMessage());

@@ -2,7 +2,6 @@ package dev.dusky.app.config;
 
 import dev.dusky.core.secret.Secret;
 import dev.dusky.core.warehouse.CatalogSettings;
-import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
@@ -43,7 +42,11 @@ final class CatalogReader {
     if (token.isPresent() && client.isPresent()) {
       section.problem("token", "give either a token, or client and secret");
     }
-    Map<String, String> options = options(section);
+    Map<String, String> options =
+        OptionsReader.read(
+            section,
+            name -> !KEPT.matcher(name).matches(),
+            "'%s' does not belong here: use the keys at, warehouse, token, client and secret");
     section.done();
     return new CatalogSettings(
         at,
@@ -51,26 +54,6 @@ final class CatalogReader {
         token,
         client.flatMap(id -> secret.map(word -> new CatalogSettings.Client(id, word))),
         options);
-  }
-
-  private static Map<String, String> options(Section section) {
-    Map<String, String> options = new LinkedHashMap<>();
-    section
-        .node("options")
-        .ifPresent(
-            given -> {
-              Section all = section.section("options", given);
-              for (String name : all.all().keySet()) {
-                all.text(name).ifPresent(value -> options.put(name, value));
-                if (KEPT.matcher(name).matches()) {
-                  all.problem(
-                      name,
-                      "'%s' does not belong here: use the keys at, warehouse, token, client and secret"
-                          .formatted(name));
-                }
-              }
-            });
-    return options;
   }
 
   private static void check(Section section, String key, String at) {

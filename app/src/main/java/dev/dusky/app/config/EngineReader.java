@@ -2,7 +2,6 @@ package dev.dusky.app.config;
 
 import dev.dusky.core.warehouse.EngineSettings;
 import java.nio.file.Path;
-import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Pattern;
@@ -35,19 +34,9 @@ final class EngineReader {
     if (!MEMORY.matcher(memory).matches()) {
       section.problem("memory", "memory must be a whole number with m or g, such as 2g");
     }
-    Map<String, String> options = new LinkedHashMap<>();
-    section
-        .node("options")
-        .ifPresent(
-            given -> {
-              Section all = section.section("options", given);
-              for (String name : all.all().keySet()) {
-                all.text(name).ifPresent(value -> options.put(name, value));
-                if (!name.startsWith("spark.")) {
-                  all.problem(name, "'%s' is not an option of the engine".formatted(name));
-                }
-              }
-            });
+    Map<String, String> options =
+        OptionsReader.read(
+            section, name -> name.startsWith("spark."), "'%s' is not an option of the engine");
     section.done();
     return new EngineSettings(at, home, memory, options);
   }

@@ -22,11 +22,7 @@ class CatalogReaderTest {
   @TempDir Path folder;
 
   private LakeSettings read(String catalog) throws Exception {
-    Path file =
-        Files.writeString(
-            folder.resolve("dusky.yaml"),
-            "warehouse:\n  tables: file:./tables\n  ledger: jdbc:h2:file:./ledger\n" + catalog);
-    return (LakeSettings) Configuration.read(file).warehouse();
+    return LakeText.read(folder, catalog);
   }
 
   @Test

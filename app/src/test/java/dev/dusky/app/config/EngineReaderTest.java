@@ -25,11 +25,7 @@ class EngineReaderTest {
   @TempDir Path folder;
 
   private LakeSettings read(String engine) throws Exception {
-    Path file =
-        Files.writeString(
-            folder.resolve("dusky.yaml"),
-            "warehouse:\n  tables: file:./tables\n  ledger: jdbc:h2:file:./ledger\n" + engine);
-    return (LakeSettings) Configuration.read(file).warehouse();
+    return LakeText.read(folder, engine);
   }
 
   @Test

@@ -68,7 +68,7 @@ final class MetadataDifference {
     Snapshot current = next.currentSnapshot();
     for (Snapshot state : states()) {
       boolean last = current != null && state.snapshotId() == current.snapshotId();
-      builder.addSnapshot(last ? marked(state, token) : state);
+      builder.addSnapshot(last ? withToken(state, token) : state);
     }
     refs(builder);
     Set<Long> gone = new HashSet<>();
@@ -135,7 +135,7 @@ final class MetadataDifference {
     }
   }
 
-  private static Snapshot marked(Snapshot state, String token) {
+  private static Snapshot withToken(Snapshot state, String token) {
     try {
       ObjectNode json = (ObjectNode) JSON.readTree(SnapshotParser.toJson(state));
       json.withObject("/summary").put(TOKEN, token);

@@ -114,7 +114,7 @@ final class Publication implements Working.Commit {
       }
       own.commit();
       for (Step step : intended) {
-        held(Intents.hold(own, step.intent(step.base()), false).isPresent(), step);
+        check(Intents.hold(own, step.intent(step.base()), false).isPresent(), step);
       }
       for (Step step : steps) {
         send(own, step);
@@ -122,11 +122,11 @@ final class Publication implements Working.Commit {
       own.commit();
     }
     for (Step step : intended) {
-      held(Intents.complete(ledger, step.token()), step);
+      check(Intents.complete(ledger, step.token()), step);
     }
   }
 
-  private static void held(boolean still, Step step) {
+  private static void check(boolean still, Step step) {
     if (!still) {
       throw Failure.warehouse("The change of " + step.table() + " came too late")
           .because("another process took this one for dead and took its change back")
@@ -154,9 +154,9 @@ final class Publication implements Working.Commit {
               .from(e);
         }
       }
-      held(Intents.rebase(own, step.intent(base)), step);
+      check(Intents.rebase(own, step.intent(base)), step);
       own.commit();
-      held(Intents.hold(own, step.intent(base), false).isPresent(), step);
+      check(Intents.hold(own, step.intent(base), false).isPresent(), step);
       changed = appended(base, step);
     }
   }
@@ -196,7 +196,8 @@ final class Publication implements Working.Commit {
       try {
         abandoned.settle(step.table());
       } catch (SQLException | RuntimeException e) {
-        cause.addSuppressed(e); // the intent stays, and whoever looks at the table next settles it
+        cause.addSuppressed(
+            e); // the intent stays; the next process that looks at the table settles it
       }
     }
   }
