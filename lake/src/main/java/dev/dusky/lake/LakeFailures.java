@@ -1,6 +1,7 @@
 package dev.dusky.lake;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.RootCause;
 import dev.dusky.lake.engine.EngineRefusal;
 import dev.dusky.lake.pointer.PointerFailure;
 import dev.dusky.warehouses.connection.Database;
@@ -60,7 +61,7 @@ final class LakeFailures {
             .from(e);
       }
       throw Failure.warehouse(doing + " stopped")
-          .because(reason(e))
+          .because(RootCause.words(e))
           .hint("Nothing was changed; try again once the cause is removed")
           .from(e);
     }
@@ -96,16 +97,5 @@ final class LakeFailures {
                 + " this one, whose time is "
                 + Instant.now().truncatedTo(ChronoUnit.SECONDS))
         .hint("Set the clocks of both by a time server. Nothing was changed");
-  }
-
-  /** What happened, and below it what the store said. */
-  private static String reason(Throwable e) {
-    Throwable root = e;
-    while (root.getCause() != null && root.getCause() != root) {
-      root = root.getCause();
-    }
-    String message = String.valueOf(e.getMessage());
-    String below = String.valueOf(root.getMessage());
-    return message.contains(below) ? message : message + ": " + below;
   }
 }

@@ -51,6 +51,7 @@ final class CatalogServer implements AutoCloseable {
   private final Server server;
   private final JdbcCatalog catalog;
   private final Set<String> dead = ConcurrentHashMap.newKeySet();
+  private String url;
   private volatile Disturbance disturbance = NONE;
   private volatile String asked = "";
 
@@ -77,12 +78,13 @@ final class CatalogServer implements AutoCloseable {
     handler.addServlet(new ServletHolder(started.new Disturbed(catalog)), "/*");
     server.setHandler(handler);
     server.start();
+    started.url = "http://127.0.0.1:" + server.getURI().getPort();
     return started;
   }
 
   /** Its URL. */
   String url() {
-    return "http://127.0.0.1:" + server.getURI().getPort();
+    return url;
   }
 
   /** Disturbs all changes from now on. */

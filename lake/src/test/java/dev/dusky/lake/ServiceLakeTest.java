@@ -294,6 +294,15 @@ class ServiceLakeTest extends H2LakeTest {
     assertTrue(numbers().size() < rows);
   }
 
+  @Test
+  void aCatalogThatDoesNotAnswerIsNamedWithWhy() throws Exception {
+    server.close();
+    Failure gone = assertThrows(Failure.class, () -> load(feed(), depot(1), files));
+    assertTrue(
+        gone.getMessage().contains(server.url()) && gone.getMessage().contains("refused"),
+        gone.getMessage());
+  }
+
   private record Row(long load, long file) {}
 
   private Row posting() throws Exception {

@@ -1,6 +1,7 @@
 package dev.dusky.lake.service;
 
 import dev.dusky.core.failure.Failure;
+import dev.dusky.core.failure.RootCause;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.warehouse.CatalogSettings;
 import java.io.IOException;
@@ -225,7 +226,7 @@ public final class CatalogService implements AutoCloseable {
 
   private Failure failure(String doing, RuntimeException e) {
     return Failure.warehouse(doing + " failed")
-        .because("the catalog at " + settings.at() + ": " + e.getMessage());
+        .because("the catalog at " + settings.at() + ": " + RootCause.words(e));
   }
 
   @Override
