@@ -17,6 +17,7 @@ import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.connection.JdbcTransaction;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -292,6 +293,38 @@ class ServiceLakeTest extends H2LakeTest {
     long rows = numbers().size();
     assertTrue(takeOut(posting) > 0);
     assertTrue(numbers().size() < rows);
+  }
+
+  /** A reader that comes between the catalog's change and the ledger's commit waits for it. */
+  @Test
+  void whoLooksWhileAChangeIsCommittedWaitsForItAndDoesNotTakeItForDead() throws Exception {
+    load(feed(), depot(1), files);
+    List<Thread> readers = new ArrayList<>();
+    try (Database other = open(address())) {
+      LakeTables tables = tables(other, files);
+      server.disturb(
+          new CatalogServer.Disturbance() {
+            @Override
+            public boolean after(String user) {
+              Thread reader = new Thread(() -> tables.shape(feed().into()));
+              readers.add(reader);
+              reader.start();
+              while (reader.getState() == Thread.State.RUNNABLE
+                  || reader.getState() == Thread.State.NEW) {
+                Thread.onSpinWait();
+              }
+              return true;
+            }
+          });
+      assertEquals(1, load(feed(), depot(2), files).tally().loaded());
+      for (Thread reader : readers) {
+        reader.join();
+      }
+    }
+    assertEquals(1, readers.size());
+    assertEquals(List.of(0L, 1L), numbers());
+    assertEquals(2, booked());
+    assertEquals(0, intents());
   }
 
   @Test

@@ -51,15 +51,14 @@ final class Abandoned {
   /** Settles the intents of a table; waits for those that a process holds. */
   void settle(TableName table) throws SQLException {
     try (Connection own = connections.open()) {
-      List<Intent> intents = Intents.of(own, table);
-      for (Intent intent : intents) {
-        Intents.giveUp(own, intent);
-        own.commit(); // if this process ends now, the other must not commit all the same
-        Optional<Intent> held = Intents.hold(own, intent, true);
-        if (held.isPresent()) {
-          takeBack(held.get());
-          Intents.remove(own, intent.token());
+      for (String token : Intents.of(own, table)) {
+        if (Intents.hold(own, token) && Intents.giveUp(own, token)) {
+          own.commit(); // if this process ends now, the other must not complete it all the same
+          if (Intents.hold(own, token)) {
+            takeBack(Intents.givenUp(own, token, table));
+          }
         }
+        Intents.remove(own, token);
         own.commit();
       }
     }

@@ -9,7 +9,6 @@ import java.sql.Timestamp;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 
 /** The intents in the ledger, and the rows by which those who change one table wait in turn. */
 final class Intents {
@@ -20,22 +19,56 @@ final class Intents {
   static void enter(Connection connection, Intent intent) throws SQLException {
     try (PreparedStatement insert =
         connection.prepareStatement(
-            "insert into dusky.intent (token, table_schema, table_name, base_state, given_up,"
-                + " made_at) values (?, ?, ?, ?, false, ?)")) {
+            "insert into dusky.intent (token, table_schema, table_name, made_at)"
+                + " values (?, ?, ?, ?)")) {
       insert.setString(1, intent.token());
       insert.setString(2, intent.table().schema());
       insert.setString(3, intent.table().table());
-      insert.setLong(4, intent.base());
-      insert.setTimestamp(5, Timestamp.from(Instant.now()));
+      insert.setTimestamp(4, Timestamp.from(Instant.now()));
+      insert.executeUpdate();
+    }
+    try (PreparedStatement insert =
+        connection.prepareStatement(
+            "insert into dusky.intent_state (token, base_state, given_up) values (?, ?, false)")) {
+      insert.setString(1, intent.token());
+      insert.setLong(2, intent.base());
       insert.executeUpdate();
     }
   }
 
-  /** Gives one another base; false if it is gone or given up. */
+  /** Those of a table, the first made first, as tokens. */
+  static List<String> of(Connection connection, TableName table) throws SQLException {
+    try (PreparedStatement select =
+        connection.prepareStatement(
+            "select token from dusky.intent where table_schema = ? and table_name = ?"
+                + " order by made_at")) {
+      select.setString(1, table.schema());
+      select.setString(2, table.table());
+      List<String> tokens = new ArrayList<>();
+      try (ResultSet row = select.executeQuery()) {
+        while (row.next()) {
+          tokens.add(row.getString(1));
+        }
+      }
+      return tokens;
+    }
+  }
+
+  /**
+   * Holds one until the connection's transaction ends: a process does so while it lives, and those
+   * that wait for it take it for dead once they hold it.
+   *
+   * @return false if it is gone
+   */
+  static boolean hold(Connection connection, String token) throws SQLException {
+    return one(connection, "select token from dusky.intent where token = ? for update", token);
+  }
+
+  /** Gives one another base; false if it was given up. */
   static boolean rebase(Connection connection, Intent intent) throws SQLException {
     try (PreparedStatement update =
         connection.prepareStatement(
-            "update dusky.intent set base_state = ? where token = ? and not given_up")) {
+            "update dusky.intent_state set base_state = ? where token = ? and not given_up")) {
       update.setLong(1, intent.base());
       update.setString(2, intent.token());
       return update.executeUpdate() == 1;
@@ -43,71 +76,56 @@ final class Intents {
   }
 
   /**
-   * Holds one until the connection's transaction ends, as it is now; empty if it is gone.
-   *
-   * @param givenUp whether one that was given up is wanted, or one that was not
+   * Completes one in the ledger's transaction, unless it was given up. Until that transaction ends
+   * nobody can give it up.
    */
-  static Optional<Intent> hold(Connection connection, Intent intent, boolean givenUp)
-      throws SQLException {
-    try (PreparedStatement select =
-        connection.prepareStatement(
-            "select base_state from dusky.intent where token = ? and given_up = ? for update")) {
-      select.setString(1, intent.token());
-      select.setBoolean(2, givenUp);
-      try (ResultSet row = select.executeQuery()) {
-        return row.next()
-            ? Optional.of(new Intent(intent.token(), intent.table(), row.getLong(1)))
-            : Optional.empty();
-      }
-    }
+  static boolean complete(Connection connection, String token) throws SQLException {
+    return changed(
+        connection, "delete from dusky.intent_state where token = ? and not given_up", token);
   }
 
   /**
-   * Gives one up, unless its process holds it or has committed; after the transaction's commit that
-   * process cannot come to commit any more.
+   * Gives one up, so that its process cannot complete it after this transaction's commit.
+   *
+   * @return false if it was completed
    */
-  static void giveUp(Connection connection, Intent intent) throws SQLException {
-    try (PreparedStatement update =
-        connection.prepareStatement("update dusky.intent set given_up = true where token = ?")) {
-      update.setString(1, intent.token());
-      update.executeUpdate();
-    }
+  static boolean giveUp(Connection connection, String token) throws SQLException {
+    return changed(
+        connection, "update dusky.intent_state set given_up = true where token = ?", token);
   }
 
-  /** Removes one that is not given up; false if it is gone. */
-  static boolean complete(Connection connection, String token) throws SQLException {
-    return delete(connection, token, " and not given_up");
-  }
-
-  /** Removes one that was given up. */
-  static void remove(Connection connection, String token) throws SQLException {
-    delete(connection, token, "");
-  }
-
-  private static boolean delete(Connection connection, String token, String only)
-      throws SQLException {
-    try (PreparedStatement delete =
-        connection.prepareStatement("delete from dusky.intent where token = ?" + only)) {
-      delete.setString(1, token);
-      return delete.executeUpdate() == 1;
-    }
-  }
-
-  /** Those of a table, the first made first. */
-  static List<Intent> of(Connection connection, TableName table) throws SQLException {
+  /** One that was given up, with the base that it had last. */
+  static Intent givenUp(Connection connection, String token, TableName table) throws SQLException {
     try (PreparedStatement select =
-        connection.prepareStatement(
-            "select token, base_state from dusky.intent where table_schema = ? and table_name = ?"
-                + " order by made_at")) {
-      select.setString(1, table.schema());
-      select.setString(2, table.table());
-      List<Intent> intents = new ArrayList<>();
+        connection.prepareStatement("select base_state from dusky.intent_state where token = ?")) {
+      select.setString(1, token);
       try (ResultSet row = select.executeQuery()) {
-        while (row.next()) {
-          intents.add(new Intent(row.getString(1), table, row.getLong(2)));
-        }
+        row.next();
+        return new Intent(token, table, row.getLong(1));
       }
-      return intents;
+    }
+  }
+
+  /** Removes one that is settled. */
+  static void remove(Connection connection, String token) throws SQLException {
+    changed(connection, "delete from dusky.intent_state where token = ?", token);
+    changed(connection, "delete from dusky.intent where token = ?", token);
+  }
+
+  private static boolean changed(Connection connection, String sql, String token)
+      throws SQLException {
+    try (PreparedStatement change = connection.prepareStatement(sql)) {
+      change.setString(1, token);
+      return change.executeUpdate() == 1;
+    }
+  }
+
+  private static boolean one(Connection connection, String sql, String token) throws SQLException {
+    try (PreparedStatement select = connection.prepareStatement(sql)) {
+      select.setString(1, token);
+      try (ResultSet row = select.executeQuery()) {
+        return row.next();
+      }
     }
   }
 

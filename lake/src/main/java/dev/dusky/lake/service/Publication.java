@@ -26,11 +26,11 @@ import org.slf4j.LoggerFactory;
  *
  * <ol>
  *   <li>An intent for each table that gets rows or loses them is committed on a connection apart,
- *       and held there.
+ *       and held there to the end, as a sign of life.
  *   <li>The catalog is asked for each change: it accepts one only if the table is as the intent
  *       says. Rows that are only appended are appended to a table that others have changed, with
  *       another intent.
- *   <li>The ledger's transaction removes the intents, and commits if they were still there.
+ *   <li>The ledger's transaction completes the intents, and commits if none was given up.
  * </ol>
  *
  * If anything fails, the ledger's transaction is rolled back and {@link Abandoned} takes back what
@@ -76,13 +76,11 @@ final class Publication implements Working.Commit {
       for (Map.Entry<TableName, Change> change : changes.entrySet()) {
         step(change.getKey(), change.getValue()).ifPresent(steps::add);
       }
-      publish(ledger, steps);
-      for (Map.Entry<TableName, Change> change : changes.entrySet()) {
-        if (change.getValue().location().isEmpty() && change.getValue().base().isPresent()) {
-          service.drop(change.getKey());
-        }
+      if (steps.stream().anyMatch(Step::intended)) {
+        intend(ledger, steps, changes);
+      } else {
+        publish(ledger, steps, changes);
       }
-      ledger.commit();
     } catch (SQLException | RuntimeException e) {
       takeBack(ledger, steps, e);
       throw e;
@@ -100,30 +98,44 @@ final class Publication implements Working.Commit {
     return Optional.of(new Step(table, base, next, UUID.randomUUID().toString()));
   }
 
-  private void publish(Connection ledger, List<Step> steps) throws SQLException {
+  /** Publishes with intents, which are held until the ledger's transaction is over. */
+  private void intend(Connection ledger, List<Step> steps, Map<TableName, Change> changes)
+      throws SQLException {
     List<Step> intended = steps.stream().filter(Step::intended).toList();
-    if (intended.isEmpty()) {
-      for (Step step : steps) {
-        send(null, step);
-      }
-      return;
-    }
     try (Connection own = connections.open()) {
       for (Step step : intended) {
         Intents.enter(own, step.intent(step.base()));
       }
       own.commit();
       for (Step step : intended) {
-        check(Intents.hold(own, step.intent(step.base()), false).isPresent(), step);
+        check(Intents.hold(own, step.token()), step);
       }
-      for (Step step : steps) {
-        send(own, step);
+      publish(ledger, steps, changes);
+      try {
+        for (Step step : intended) {
+          Intents.remove(own, step.token());
+        }
+        own.commit();
+      } catch (SQLException e) {
+        LOG.debug("a completed intent is left for the next process to remove", e);
       }
-      own.commit();
     }
-    for (Step step : intended) {
-      check(Intents.complete(ledger, step.token()), step);
+  }
+
+  private void publish(Connection ledger, List<Step> steps, Map<TableName, Change> changes)
+      throws SQLException {
+    for (Step step : steps) {
+      send(step);
     }
+    for (Step step : steps) {
+      check(!step.intended() || Intents.complete(ledger, step.token()), step);
+    }
+    for (Map.Entry<TableName, Change> change : changes.entrySet()) {
+      if (change.getValue().location().isEmpty() && change.getValue().base().isPresent()) {
+        service.drop(change.getKey());
+      }
+    }
+    ledger.commit();
   }
 
   private static void check(boolean still, Step step) {
@@ -134,7 +146,7 @@ final class Publication implements Working.Commit {
     }
   }
 
-  private void send(Connection own, Step step) throws SQLException {
+  private void send(Step step) throws SQLException {
     MetadataDifference difference = step.difference();
     TableMetadata base = step.base();
     TableMetadata changed = difference.changed(step.token());
@@ -154,9 +166,10 @@ final class Publication implements Working.Commit {
               .from(e);
         }
       }
-      check(Intents.rebase(own, step.intent(base)), step);
-      own.commit();
-      check(Intents.hold(own, step.intent(base), false).isPresent(), step);
+      try (Connection aside = connections.open()) {
+        check(Intents.rebase(aside, step.intent(base)), step);
+        aside.commit();
+      }
       changed = appended(base, step);
     }
   }
