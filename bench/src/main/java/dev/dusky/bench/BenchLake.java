@@ -36,7 +36,8 @@ final class BenchLake implements AutoCloseable {
                 "file:" + folder,
                 Optional.empty(),
                 settings,
-                Optional.of(EngineSettings.at("local[2]"))));
+                Optional.of(EngineSettings.at("local[2]")),
+                Optional.empty()));
     database.ledger().prepare();
   }
 

@@ -326,6 +326,36 @@ class DispatchTest {
   }
 
   @Test
+  void aFileOfUnusualVolumeIsRefusedThereToo() throws IOException {
+    Path place = place("volume", "capture");
+    String text = Files.readString(place.resolve("dusky.yaml"));
+    Files.writeString(
+        place.resolve("dusky.yaml"),
+        text.replace(
+            "    totals:", "    expect: { volume: { refuse: 50%, nulls: [farm] } }\n    totals:"));
+    String usual = "no,farm,litres\n1,WF1,1\n2,WF2,2\n3,WF3,3\n4,WF4,4\n";
+    for (int file = 0; file < 9; file++) {
+      stage(place, "d1/%d.csv".formatted(file), usual.replace("1,WF1", 10 + file + ",WF1"));
+    }
+    try (Workspace workspace = new Workspace(place.resolve("dusky.yaml"))) {
+      assertEquals(36, load(workspace, Optional.of(DispatchTest::attempt)).tally().loaded());
+      stage(place, "d2/small.csv", "no,farm,litres\n1,WF1,9\n");
+      stage(place, "d2/nulls.csv", usual.replaceAll("WF\\d", "").replace("1,,", "30,,"));
+      stage(place, "d2/usual.csv", usual.replace("1,WF1", "20,WF1"));
+      assertEquals(4, load(workspace, Optional.of(DispatchTest::attempt)).tally().loaded());
+      List<String> refused =
+          query(
+              workspace,
+              "select f.path, t.message from dusky.file f join dusky.tally t on t.file_id ="
+                  + " f.file_id where f.state = 'refused' order by f.path");
+      assertEquals(2, refused.size(), refused.toString());
+      assertTrue(refused.get(0).contains("d2/nulls.csv, unusual volume"), refused.toString());
+      assertTrue(refused.get(1).contains("d2/small.csv, unusual volume"), refused.toString());
+      proven(workspace);
+    }
+  }
+
+  @Test
   void attemptsThatAreMadeTwiceOrLostChangeNothing() throws IOException {
     Path place = place("twice", "capture");
     stage(place, 7, false);

@@ -1,5 +1,6 @@
 package dev.dusky.core.dispatch;
 
+import dev.dusky.core.expect.Volume;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.repeat.RowHash;
 import dev.dusky.core.repeat.RowSecret;
@@ -9,7 +10,9 @@ import java.io.DataInputStream;
 import java.io.IOException;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * What all attempts of a load have in common. It has no secret: the configuration names where they
@@ -25,6 +28,7 @@ import java.util.Optional;
  * @param at when it began
  * @param table where the landing table is described
  * @param among the files among whose rows repeats are looked for, if they are several
+ * @param past the volumes of earlier files, if a file may be refused for its volume
  */
 public record DispatchOrder(
     String worker,
@@ -36,7 +40,8 @@ public record DispatchOrder(
     long load,
     Instant at,
     String table,
-    Optional<Among> among) {
+    Optional<Among> among,
+    List<Volume> past) {
 
   /**
    * Files among whose rows repeats are looked for.
@@ -49,6 +54,11 @@ public record DispatchOrder(
     public Among {
       files = List.copyOf(files);
     }
+  }
+
+  /** With a copy of the list. */
+  public DispatchOrder {
+    past = List.copyOf(past);
   }
 
   /** An order for a load that has not begun. */
@@ -64,13 +74,25 @@ public record DispatchOrder(
         0,
         Instant.EPOCH,
         "",
-        Optional.empty());
+        Optional.empty(),
+        List.of());
   }
 
   /** The order in a load. */
-  public DispatchOrder in(long loadId, Instant began, List<GrownColumn> columns, String landing) {
+  public DispatchOrder in(
+      long loadId, Instant began, List<GrownColumn> columns, String landing, List<Volume> volumes) {
     return new DispatchOrder(
-        worker, configuration, file, feed, tolerance, columns, loadId, began, landing, among);
+        worker,
+        configuration,
+        file,
+        feed,
+        tolerance,
+        columns,
+        loadId,
+        began,
+        landing,
+        among,
+        volumes);
   }
 
   /** The same with repeats looked for among the rows of these files. */
@@ -85,7 +107,8 @@ public record DispatchOrder(
         load,
         at,
         table,
-        Optional.of(new Among(files, RowHash.secret())));
+        Optional.of(new Among(files, RowHash.secret())),
+        past);
   }
 
   /** The order as bytes. */
@@ -115,6 +138,7 @@ public record DispatchOrder(
                 out.data().writeLong(files.secret().first());
                 out.data().writeLong(files.secret().second());
               });
+          out.all(past, volume -> write(out, volume));
         });
   }
 
@@ -135,6 +159,35 @@ public record DispatchOrder(
             () ->
                 new Among(
                     in.all(in.data()::readLong),
-                    new RowSecret(in.data().readLong(), in.data().readLong()))));
+                    new RowSecret(in.data().readLong(), in.data().readLong()))),
+        in.all(() -> volume(in)));
+  }
+
+  private static void write(Form.Output out, Volume volume) throws IOException {
+    out.text(volume.path());
+    out.data().writeLong(volume.at().getEpochSecond());
+    out.data().writeInt(volume.at().getNano());
+    out.data().writeLong(volume.rows());
+    out.data().writeLong(volume.bytes());
+    out.data().writeLong(volume.rejected());
+    out.data().writeLong(volume.loaded());
+    out.all(
+        volume.nulls().entrySet(),
+        column -> {
+          out.text(column.getKey());
+          out.data().writeLong(column.getValue());
+        });
+  }
+
+  private static Volume volume(Form.Input in) throws IOException {
+    return new Volume(
+        in.text(),
+        Instant.ofEpochSecond(in.data().readLong(), in.data().readInt()),
+        in.data().readLong(),
+        in.data().readLong(),
+        in.data().readLong(),
+        in.data().readLong(),
+        in.all(() -> Map.entry(in.text(), in.data().readLong())).stream()
+            .collect(Collectors.toMap(Map.Entry::getKey, Map.Entry::getValue)));
   }
 }

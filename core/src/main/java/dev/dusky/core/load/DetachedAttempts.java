@@ -51,7 +51,7 @@ public final class DetachedAttempts {
     this.left = left;
     order.among().ifPresent(among -> RowHash.share(among.secret()));
     this.feed = run.feed().grown(order.grown());
-    this.run = run.withFeed(feed);
+    this.run = run.withFeed(feed).withPast(order.past());
     this.table = table;
     this.order = order;
   }

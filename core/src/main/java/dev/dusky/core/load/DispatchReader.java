@@ -104,7 +104,7 @@ final class DispatchReader {
     List<Assigned> assigned = new ArrayList<>();
     claims.forEach((file, claim) -> assigned.add(new Assigned(file, claim.fileId())));
     DispatchOrder order =
-        dispatch.order().in(load.id(), start.at(), growing.allGrown(), rows.table());
+        dispatch.order().in(load.id(), start.at(), growing.allGrown(), rows.table(), run.past());
     if (run.feed().policies().repeats().scope() == RepeatPolicy.Scope.LOAD) {
       order = order.among(assigned.stream().map(Assigned::fileId).toList());
     }

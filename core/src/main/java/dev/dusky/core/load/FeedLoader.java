@@ -125,9 +125,6 @@ public final class FeedLoader {
     if (!(policies.loadTolerance() instanceof Tolerance.Any)) {
       why.add("the tolerance counts the rejects of all files together");
     }
-    if (policies.expectations().volume().flatMap(VolumePolicy::refuse).isPresent()) {
-      why.add("files are refused for an unusual volume");
-    }
     if (run.selection().isPresent()) {
       why.add("the files are chosen one by one");
     }

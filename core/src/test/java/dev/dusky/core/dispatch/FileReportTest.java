@@ -7,6 +7,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.dispatch.DispatchPart.Assigned;
 import dev.dusky.core.drift.Drift;
+import dev.dusky.core.expect.Volume;
 import dev.dusky.core.feed.GrownColumn;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
@@ -211,7 +212,10 @@ class FileReportTest {
                             new GrownColumn(
                                 "c" + i, text(), SqlType.parse("decimal(9,2)").orElseThrow()))
                     .toList(),
-                "s3://lake/x.metadata.json");
+                "s3://lake/x.metadata.json",
+                List.of(
+                    new Volume(text(), Instant.now(), 4, 300, 1, 3, Map.of("farm", 2L)),
+                    new Volume(text(), Instant.now(), 9, 7, 0, 9, Map.of())));
     assertEquals(order, DispatchOrder.read(order.bytes()));
   }
 }
