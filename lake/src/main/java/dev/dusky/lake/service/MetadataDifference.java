@@ -32,10 +32,17 @@ final class MetadataDifference {
 
   private final TableMetadata base;
   private final TableMetadata next;
+  private final boolean made;
 
-  MetadataDifference(TableMetadata base, TableMetadata next) {
+  /**
+   * What differs.
+   *
+   * @param made whether the catalog has just made the base; what it added to the properties stays
+   */
+  MetadataDifference(TableMetadata base, TableMetadata next, boolean made) {
     this.base = base;
     this.next = next;
+    this.made = made;
   }
 
   /** The states that are new, in the order in which they were made. */
@@ -88,7 +95,7 @@ final class MetadataDifference {
     if (!set.isEmpty()) {
       builder.setProperties(set);
     }
-    if (!removed.isEmpty()) {
+    if (!removed.isEmpty() && !made) {
       builder.removeProperties(removed);
     }
   }

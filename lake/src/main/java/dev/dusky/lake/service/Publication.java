@@ -54,10 +54,11 @@ final class Publication implements Working.Commit {
   }
 
   /** The change of one table. */
-  private record Step(TableName table, TableMetadata base, TableMetadata next, String token) {
+  private record Step(
+      TableName table, TableMetadata base, TableMetadata next, boolean made, String token) {
 
     MetadataDifference difference() {
-      return new MetadataDifference(base, next);
+      return new MetadataDifference(base, next, made);
     }
 
     Intent intent(TableMetadata upon) {
@@ -95,7 +96,8 @@ final class Publication implements Working.Commit {
     }
     TableMetadata next = TableMetadataParser.read(service.files(), change.location().get());
     TableMetadata base = change.base().orElseGet(() -> service.create(table, next));
-    return Optional.of(new Step(table, base, next, UUID.randomUUID().toString()));
+    return Optional.of(
+        new Step(table, base, next, change.base().isEmpty(), UUID.randomUUID().toString()));
   }
 
   /** Publishes with intents, which are held until the ledger's transaction is over. */
