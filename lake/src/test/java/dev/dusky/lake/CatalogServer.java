@@ -51,6 +51,7 @@ final class CatalogServer implements AutoCloseable {
   private final Server server;
   private final JdbcCatalog catalog;
   private final Set<String> dead = ConcurrentHashMap.newKeySet();
+  private final Set<String> users = ConcurrentHashMap.newKeySet();
   private String url;
   private volatile Disturbance disturbance = NONE;
   private volatile String asked = "";
@@ -85,6 +86,11 @@ final class CatalogServer implements AutoCloseable {
   /** Its URL. */
   String url() {
     return url;
+  }
+
+  /** What those who asked so far gave as their tokens. */
+  Set<String> users() {
+    return users;
   }
 
   /** Disturbs all changes from now on. */
@@ -138,6 +144,7 @@ final class CatalogServer implements AutoCloseable {
     protected void service(HttpServletRequest request, HttpServletResponse response)
         throws ServletException, IOException {
       String user = String.valueOf(request.getHeader("Authorization")).replace("Bearer ", "");
+      users.add(user);
       boolean change =
           request.getMethod().equals("POST")
               && request.getRequestURI().matches(".*/namespaces/[^/]+/tables/[^/]+");

@@ -72,14 +72,16 @@ class ServiceLakeTest extends H2LakeTest {
     server.close();
   }
 
+  private Optional<CatalogSettings.Client> client = Optional.empty();
+
   @Override
   LakeCatalog catalog(Database at, FileIO of) {
     CatalogSettings settings =
         new CatalogSettings(
             server.url(),
             Optional.empty(),
-            Optional.of(new Secret(() -> "us")),
-            Optional.empty(),
+            client.isPresent() ? Optional.empty() : Optional.of(new Secret(() -> "us")),
+            client,
             Map.of("rest.client.max-retries", "1"));
     CatalogService service = new CatalogService(settings, of);
     return new LakeCatalog(new ServicePointers(service, at), place(), of);
@@ -325,6 +327,17 @@ class ServiceLakeTest extends H2LakeTest {
     assertEquals(List.of(0L, 1L), numbers());
     assertEquals(2, booked());
     assertEquals(0, intents());
+  }
+
+  @Test
+  void aTokenIsFetchedForAClientAndItsSecret() throws Exception {
+    client =
+        Optional.of(
+            new CatalogSettings.Client(new Secret(() -> "dairy"), new Secret(() -> "hush")));
+    assertEquals(1, load(feed(), depot(1), files).tally().loaded());
+    assertTrue(
+        server.users().stream().anyMatch(user -> user.startsWith("client-credentials-token")),
+        server.users().toString());
   }
 
   @Test
