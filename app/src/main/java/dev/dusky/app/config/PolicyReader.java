@@ -21,6 +21,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 
 /** Reads what a feed does about rejects, and what it expects of its files. */
 final class PolicyReader {
@@ -58,31 +59,21 @@ final class PolicyReader {
         drift(),
         new ModeReader(feed).read(),
         rejectsTo(),
-        new Arrangement(partition(), sort()));
+        new Arrangement(
+            fields(
+                "partition",
+                PartitionField::parse,
+                "a column, or year, month, day or hour(column), bucket(16, column) or truncate(4, column)"),
+            fields("sort", SortField::parse, "a column, or 'column desc'")));
   }
 
-  private List<SortField> sort() {
-    List<SortField> fields = new ArrayList<>();
-    for (String text : feed.texts("sort").orElse(List.of())) {
-      Optional<SortField> field = SortField.parse(text);
+  /** Reads a list of fields, of the forms that {@code forms} says. */
+  private <T> List<T> fields(String key, Function<String, Optional<T>> parse, String forms) {
+    List<T> fields = new ArrayList<>();
+    for (String text : feed.texts(key).orElse(List.of())) {
+      Optional<T> field = parse.apply(text);
       if (field.isEmpty()) {
-        feed.problem(
-            "sort", "sort cannot have '%s'; it is a column, or 'column desc'".formatted(text));
-      }
-      field.ifPresent(fields::add);
-    }
-    return fields;
-  }
-
-  private List<PartitionField> partition() {
-    List<PartitionField> fields = new ArrayList<>();
-    for (String text : feed.texts("partition").orElse(List.of())) {
-      Optional<PartitionField> field = PartitionField.parse(text);
-      if (field.isEmpty()) {
-        feed.problem(
-            "partition",
-            "partition cannot have '%s'; it is a column, or year, month, day or hour(column), bucket(16, column) or truncate(4, column)"
-                .formatted(text));
+        feed.problem(key, "%s cannot have '%s'; it is %s".formatted(key, text, forms));
       }
       field.ifPresent(fields::add);
     }
