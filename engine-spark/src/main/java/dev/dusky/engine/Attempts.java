@@ -38,15 +38,16 @@ final class Attempts {
             Program.on(session.sparkContext(), texts(request.path("classes"))),
             request.path("worker").asText(),
             Base64.getDecoder().decode(request.path("order").asText()));
-    List<Tuple2<Integer, byte[]>> numbered = new ArrayList<>();
-    for (String text : texts) {
-      numbered.add(new Tuple2<>(numbered.size(), Base64.getDecoder().decode(text)));
-    }
-    JavaPairRDD<Integer, byte[]> parts = engine.parallelizePairs(numbered, numbered.size());
+    JavaPairRDD<Integer, byte[]> parts = engine.parallelizePairs(numbered(texts, 0), texts.size());
+    List<String> landed = texts(request.path("landed"));
+    JavaPairRDD<Integer, byte[]> surveyed =
+        landed.isEmpty()
+            ? parts
+            : parts.union(engine.parallelizePairs(numbered(landed, -landed.size()), landed.size()));
     JavaPairRDD<Integer, byte[]> reports =
         request.path("among").asBoolean()
             ? parts
-                .cogroup(left(attempt, parts, numbered.size()), numbered.size())
+                .cogroup(left(attempt, surveyed, texts.size() + landed.size()), texts.size())
                 .mapToPair(
                     part ->
                         new Tuple2<>(
@@ -57,6 +58,15 @@ final class Attempts {
     for (Tuple2<Integer, byte[]> report : collected) {
       rows.accept(template.deepCopy().put("row", Base64.getEncoder().encodeToString(report._2)));
     }
+  }
+
+  /** Parts with their numbers. Those of the landing table have numbers below 0. */
+  private static List<Tuple2<Integer, byte[]>> numbered(List<String> texts, int first) {
+    List<Tuple2<Integer, byte[]>> numbered = new ArrayList<>();
+    for (String text : texts) {
+      numbered.add(new Tuple2<>(first + numbered.size(), Base64.getDecoder().decode(text)));
+    }
+    return numbered;
   }
 
   /** The rows of each part that are left out. */

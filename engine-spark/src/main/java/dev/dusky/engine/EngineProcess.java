@@ -31,7 +31,8 @@ import org.apache.spark.sql.SparkSession;
  * {"id":9,"do":"undo"}                         instead of end: what was written is removed
  * {"id":10,"do":"attempt","classes":["…"],"worker":"…","order":"…","parts":["…"]}
  *                              answers: {"row":"…"} for each part, bytes in base 64;
- *                              with "among":true repeats are looked for in all parts first
+ *                              with "among":true repeats are looked for in all parts first, and
+ *                              in rows of the landing table, "landed":["…"]
  * </pre>
  *
  * <p>An answer with {@code failed} says what the engine refused; the process continues.

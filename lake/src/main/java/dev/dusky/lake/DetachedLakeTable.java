@@ -5,8 +5,12 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.tables.DetachedChange;
 import dev.dusky.core.tables.DetachedTable;
+import dev.dusky.core.tables.LandedPiece;
+import dev.dusky.core.tables.LandedRows;
 import dev.dusky.core.tables.Landing;
 import dev.dusky.core.tables.LandingChange;
+import dev.dusky.lake.read.LandedFiles;
+import dev.dusky.lake.read.LandedVectors;
 import dev.dusky.lake.type.LakeTypes;
 import dev.dusky.lake.write.DataFiles;
 import java.util.List;
@@ -49,6 +53,16 @@ final class DetachedLakeTable implements DetachedTable {
   @Override
   public DetachedChange change(Feed feed, long loadId) {
     return new Change(new Landing(feed, shape()), loadId);
+  }
+
+  @Override
+  public void landed(LandedPiece piece, Feed feed, List<String> columns, LandedRows taker) {
+    failures.run(
+        "Reading rows of " + name,
+        () -> {
+          LandedFiles.read(table, piece.rows(), columns, new LandedVectors(feed, columns, taker));
+          return null;
+        });
   }
 
   private final class Change implements DetachedChange {

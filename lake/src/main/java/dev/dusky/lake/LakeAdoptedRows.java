@@ -4,7 +4,9 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.json.JsonMapper;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.tables.AdoptedRows;
+import dev.dusky.core.tables.LandedPiece;
 import dev.dusky.core.tables.Transaction;
+import dev.dusky.lake.read.LandedFiles;
 import java.util.ArrayList;
 import java.util.List;
 import org.apache.iceberg.ContentFileParser;
@@ -20,7 +22,7 @@ final class LakeAdoptedRows implements AdoptedRows {
   private final LakeAccess access;
   private final Transaction transaction;
   private final TableName name;
-  private final Table table;
+  private Table table;
   private final List<DataFile> files = new ArrayList<>();
 
   LakeAdoptedRows(LakeAccess access, Transaction transaction, TableName name) {
@@ -33,6 +35,22 @@ final class LakeAdoptedRows implements AdoptedRows {
   @Override
   public String table() {
     return ((HasTableOperations) table).operations().current().metadataFileLocation();
+  }
+
+  @Override
+  public void hold() {
+    access.hold(transaction, name);
+    table = access.table(transaction, name);
+  }
+
+  @Override
+  public List<LandedPiece> landed() {
+    return access
+        .failures()
+        .run("Reading the files of " + name, () -> LandedFiles.pieces(table))
+        .stream()
+        .map(piece -> new LandedPiece(table(), piece))
+        .toList();
   }
 
   @Override

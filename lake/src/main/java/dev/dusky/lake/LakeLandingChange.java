@@ -7,10 +7,8 @@ import dev.dusky.core.tables.LandingChange;
 import dev.dusky.core.tables.RowWriter;
 import dev.dusky.core.tables.Transaction;
 import dev.dusky.core.tables.Trial;
-import dev.dusky.core.type.SqlType;
-import dev.dusky.core.vector.ColumnVector;
-import dev.dusky.core.vector.VectorValues;
 import dev.dusky.lake.read.LandedOrder;
+import dev.dusky.lake.read.LandedVectors;
 import dev.dusky.lake.write.DataFiles;
 import java.util.List;
 import java.util.Optional;
@@ -64,9 +62,6 @@ final class LakeLandingChange implements LandingChange {
 
   @Override
   public void rows(List<String> columns, LandedRows taker) {
-    List<SqlType> types =
-        columns.stream().map(name -> landing.feed().column(name).orElseThrow().type()).toList();
-    List<ColumnVector> vectors = types.stream().map(ColumnVector::of).toList();
     access
         .failures()
         .run(
@@ -75,12 +70,7 @@ final class LakeLandingChange implements LandingChange {
               LandedOrder.read(
                   access.table(transaction, table()),
                   columns,
-                  row -> {
-                    for (int i = 0; i < vectors.size(); i++) {
-                      VectorValues.set(types.get(i), vectors.get(i), row.get(i + 3));
-                    }
-                    taker.take((long) row.get(1), (long) row.get(2), vectors, 0);
-                  });
+                  new LandedVectors(landing.feed(), columns, taker));
               return null;
             });
   }

@@ -4,6 +4,7 @@ import dev.dusky.core.depot.Depot;
 import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.dispatch.DispatchPart;
 import dev.dusky.core.dispatch.FileReport;
+import dev.dusky.core.dispatch.SurveyPart;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.load.DetachedAttempts;
 import dev.dusky.core.load.LoadListener;
@@ -45,14 +46,14 @@ public final class FileReadingWorker {
     return Depots.open(DepotAddress.of("yard", "file:" + folder), folder);
   }
 
-  /** The feed of a load among whose files repeats are looked for. */
+  /** A feed among whose files, and in whose table, repeats are looked for. */
   static Feed amongFiles(String name) {
     Feed feed = feed(name);
     RepeatPolicy policy =
         new RepeatPolicy(
             true,
             List.of("no"),
-            RepeatPolicy.Scope.LOAD,
+            RepeatPolicy.Scope.TABLE,
             RepeatPolicy.Keep.FIRST,
             List.of(),
             RepeatPolicy.DEFAULT_MEMORY);
@@ -60,7 +61,7 @@ public final class FileReadingWorker {
   }
 
   private static DetachedAttempts attempts(DispatchOrder of, byte[][] left) {
-    Feed feed = of.among().isPresent() ? amongFiles(of.feed()) : feed(of.feed());
+    Feed feed = of.hashes().isPresent() ? amongFiles(of.feed()) : feed(of.feed());
     String[] tables = of.configuration().split(" ");
     LakeSettings settings =
         new LakeSettings(
@@ -79,7 +80,7 @@ public final class FileReadingWorker {
   /** Attempts a part, as the engine calls it. */
   public static byte[] run(byte[] order, byte[] part, byte[][] left) throws IOException {
     DispatchOrder of = DispatchOrder.read(order);
-    List<FileReport> reports = attempts(of, left).run(DispatchPart.read(part));
+    List<FileReport> reports = attempts(of, left).run((DispatchPart) SurveyPart.read(part));
     if (Files.deleteIfExists(Path.of(of.file()).resolve(DEADLY))) {
       Runtime.getRuntime().halt(9); // its data files are written, and nobody hears of them
     }
@@ -89,7 +90,7 @@ public final class FileReadingWorker {
   /** The hashes of a part's rows, as the engine asks for them. */
   public static byte[][] survey(byte[] order, byte[] part, int buckets) throws IOException {
     return attempts(DispatchOrder.read(order), new byte[0][])
-        .survey(DispatchPart.read(part), buckets);
+        .survey(SurveyPart.read(part), buckets);
   }
 
   /** The rows of a bucket that are left out, as the engine asks for them. */

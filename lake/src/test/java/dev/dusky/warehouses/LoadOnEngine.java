@@ -41,7 +41,10 @@ final class LoadOnEngine {
     proven(lake, feed);
   }
 
-  /** Loads more files than one machine reads at a time, each with a row of the one before. */
+  /**
+   * Loads more files than one machine reads at a time, each with a row of the one before, and then
+   * one with a row that the table has.
+   */
   static void checkAmongFiles(Warehouse lake, String tables, Path folder, String name)
       throws IOException {
     for (int file = 0; file < 70; file++) {
@@ -53,6 +56,8 @@ final class LoadOnEngine {
     Tally tally = load(lake, tables, folder, feed).tally();
     assertEquals(71, tally.loaded());
     assertEquals(69, tally.duplicate());
+    Files.writeString(folder.resolve("later.csv"), "no,v\n70,1\n71,1\n72,1\n");
+    assertEquals(Tally.posted(3, 2, 1, 0, 0), load(lake, tables, folder, feed).tally());
     proven(lake, feed);
   }
 

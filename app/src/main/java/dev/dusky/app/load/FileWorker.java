@@ -6,6 +6,8 @@ import dev.dusky.app.workspace.Workspace;
 import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.dispatch.DispatchPart;
 import dev.dusky.core.dispatch.FileReport;
+import dev.dusky.core.dispatch.LandedPart;
+import dev.dusky.core.dispatch.SurveyPart;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.load.DetachedAttempts;
 import dev.dusky.core.load.LoadListener;
@@ -53,8 +55,9 @@ public final class FileWorker {
    * @return the reports as bytes
    */
   public static byte[] run(byte[] order, byte[] part, byte[][] left) throws IOException {
+    DispatchOrder of = DispatchOrder.read(order);
     List<FileReport> reports =
-        attempts(DispatchOrder.read(order), left).run(DispatchPart.read(part));
+        attempts(of, of.table(), left).run((DispatchPart) SurveyPart.read(part));
     try {
       return FileReport.bytes(reports);
     } finally {
@@ -62,10 +65,12 @@ public final class FileWorker {
     }
   }
 
-  /** The hashes of a part's rows, in that many buckets. */
+  /** The hashes of the rows of a {@link SurveyPart}, in that many buckets. */
   public static byte[][] survey(byte[] order, byte[] part, int buckets) throws IOException {
-    return attempts(DispatchOrder.read(order), new byte[0][])
-        .survey(DispatchPart.read(part), buckets);
+    DispatchOrder of = DispatchOrder.read(order);
+    SurveyPart rows = SurveyPart.read(part);
+    String table = rows instanceof LandedPart landed ? landed.piece().table() : of.table();
+    return attempts(of, table, new byte[0][]).survey(rows, buckets);
   }
 
   /**
@@ -100,18 +105,18 @@ public final class FileWorker {
         .orElse(declared);
   }
 
-  private static DetachedAttempts attempts(DispatchOrder of, byte[][] left) {
+  private static DetachedAttempts attempts(DispatchOrder of, String table, byte[][] left) {
     Workspace here = workspace(of);
     Feed feed = feed(here, of);
     LoadRun run =
         LoadRun.of(feed, here.depot(feed), new LoadListener() {}, () -> false)
             .withFitting(new FittingFeed(here.configuration().feedsOf(feed)));
-    return new DetachedAttempts(run, table(here, feed, of), of, List.of(left));
+    return new DetachedAttempts(run, table(here, feed, table), of, List.of(left));
   }
 
-  private static DetachedTable table(Workspace here, Feed feed, DispatchOrder order) {
-    return order.table().equals(CountingTable.DESCRIPTION)
+  private static DetachedTable table(Workspace here, Feed feed, String table) {
+    return table.equals(CountingTable.DESCRIPTION)
         ? new CountingTable()
-        : here.detached(feed, order.table());
+        : here.detached(feed, table);
   }
 }

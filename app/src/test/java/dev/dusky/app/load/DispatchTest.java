@@ -10,6 +10,8 @@ import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.dispatch.DispatchPart;
 import dev.dusky.core.dispatch.Dispatcher;
 import dev.dusky.core.dispatch.FileReport;
+import dev.dusky.core.dispatch.LandedPart;
+import dev.dusky.core.dispatch.SurveyPart;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.load.FeedLoader;
@@ -53,10 +55,11 @@ class DispatchTest {
           layout: { kind: delimited, header: true }
           into: intake.milk
           create: true
-          tolerance: 1
-          revised: replace
+          tolerance: { file: %s, load: %s }
+          %s
           repeats: %s
           drift: %s
+          mode: %s
           totals: [no, litres]
           columns:
             no: bigint not null
@@ -71,11 +74,16 @@ class DispatchTest {
 
   /** Attempts parts in this process, by their bytes alone. */
   private static List<List<FileReport>> attempt(
-      DispatchOrder order, List<DispatchPart> parts, BooleanSupplier stopped) {
+      DispatchOrder order,
+      List<LandedPart> landed,
+      List<DispatchPart> parts,
+      BooleanSupplier stopped) {
     try {
       List<List<FileReport>> reports = new ArrayList<>();
       List<List<byte[]>> left =
-          order.among().isPresent() ? left(order, parts) : parts.stream().map(p -> none()).toList();
+          order.hashes().isPresent()
+              ? left(order, landed, parts)
+              : parts.stream().map(p -> none()).toList();
       for (int i = 0; i < parts.size(); i++) {
         byte[][] repeats = left.get(i).toArray(new byte[0][]);
         reports.add(FileReport.read(FileWorker.run(order.bytes(), parts.get(i).bytes(), repeats)));
@@ -91,20 +99,20 @@ class DispatchTest {
   }
 
   /** What of each part's rows is left out: the buckets change hands as an engine does it. */
-  private static List<List<byte[]>> left(DispatchOrder order, List<DispatchPart> parts)
-      throws IOException {
+  private static List<List<byte[]>> left(
+      DispatchOrder order, List<LandedPart> landed, List<DispatchPart> parts) throws IOException {
     List<byte[][]> surveyed = new ArrayList<>();
-    for (DispatchPart part : parts) {
+    for (SurveyPart part : Stream.<SurveyPart>concat(landed.stream(), parts.stream()).toList()) {
       surveyed.add(FileWorker.survey(order.bytes(), part.bytes(), BUCKETS));
     }
-    int[] numbers = IntStream.range(0, parts.size()).toArray();
+    int[] numbers = IntStream.range(-landed.size(), parts.size()).toArray();
     List<List<byte[]>> left = new ArrayList<>(parts.stream().map(p -> none()).toList());
     for (int bucket = 0; bucket < BUCKETS; bucket++) {
       int of = bucket;
       byte[][] rows = surveyed.stream().map(part -> part[of]).toArray(byte[][]::new);
       byte[][] resolved = FileWorker.resolve(numbers, rows);
       for (int i = 0; i < parts.size(); i++) {
-        left.get(i).add(resolved[i]);
+        left.get(i).add(resolved[landed.size() + i]);
       }
     }
     return left;
@@ -112,10 +120,40 @@ class DispatchTest {
 
   private Path place(String name, String kind) throws IOException {
     Path place = Files.createDirectories(folder.resolve(name));
-    String repeats = kind.equals("load") ? "{ key: [farm, litres], scope: load }" : "row";
-    String drift = List.of("twins", "load").contains(kind) ? "ignore" : kind;
-    Files.writeString(place.resolve("dusky.yaml"), CONFIGURATION.formatted(repeats, drift));
+    boolean drifts = List.of("capture", "ignore", "extend").contains(kind);
+    boolean all = List.of("load", "table", "few", "replaced").contains(kind);
+    String repeats = all ? "{ key: [farm, litres], scope: %s }".formatted(scope(kind)) : "row";
+    String mode =
+        switch (kind) {
+          case "replace", "replaced" -> "{ replace: all, at-most: 100% }";
+          case "slices" -> "{ replace: \"by {day}\", at-most: 100% }";
+          default -> "append";
+        };
+    String tolerance =
+        switch (kind) {
+          case "tolerance", "few" -> "2";
+          case "share" -> "2%";
+          default -> "any";
+        };
+    Files.writeString(
+        place.resolve("dusky.yaml"),
+        CONFIGURATION.formatted(
+            isSound(kind) ? "any" : "1",
+            tolerance,
+            mode.equals("append") ? "revised: replace" : "",
+            repeats,
+            drifts ? kind : "ignore",
+            mode));
     return place;
+  }
+
+  /** Whether all files can be loaded, as those must that replace others. */
+  private static boolean isSound(String kind) {
+    return kind.equals("replaced") || kind.equals("slices");
+  }
+
+  private static String scope(String kind) {
+    return kind.equals("table") ? "table" : "load";
   }
 
   private static void stage(Path place, String path, String text) throws IOException {
@@ -134,12 +172,13 @@ class DispatchTest {
   }
 
   /** Days of files: bad rows, repeats, fields that nobody knows, no rows, twins, other columns. */
-  private static void stage(Path place, long seed, boolean twins) throws IOException {
+  private static void stage(Path place, long seed, String kind) throws IOException {
     Random random = new Random(seed);
-    for (int file = 0; file < 10; file++) {
+    boolean twins = !List.of("capture", "ignore", "extend").contains(kind);
+    for (int file = 0; file < 7; file++) {
       boolean more = random.nextInt(4) == 0;
       StringBuilder text = new StringBuilder("no,farm,litres" + (more ? ",extra" : "") + "\n");
-      int rows = random.nextInt(9) == 0 ? 0 : 1 + random.nextInt(30);
+      int rows = random.nextInt(9) == 0 && !isSound(kind) ? 0 : 1 + random.nextInt(30);
       for (int row = 0; row < rows; row++) {
         String line =
             switch (random.nextInt(20)) {
@@ -159,7 +198,9 @@ class DispatchTest {
         stage(place, "d9/copy.csv", text.toString());
       }
     }
-    stage(place, "d0/99.csv", "what,is,this\n1,2,3\n");
+    if (!isSound(kind)) {
+      stage(place, "d0/99.csv", "what,is,this\n1,2,3\n");
+    }
   }
 
   private static LoadResult load(Workspace workspace, Optional<Dispatcher> elsewhere)
@@ -292,13 +333,26 @@ class DispatchTest {
   }
 
   @ParameterizedTest
-  @ValueSource(strings = {"capture", "ignore", "extend", "twins", "load"})
+  @ValueSource(
+      strings = {
+        "capture",
+        "ignore",
+        "extend",
+        "twins",
+        "load",
+        "table",
+        "tolerance",
+        "share",
+        "few",
+        "replace",
+        "replaced",
+        "slices"
+      })
   void theAccountIsThatOfALoadOnThisMachine(String kind) throws IOException {
-    boolean twins = kind.equals("twins") || kind.equals("load");
     Path here = place("here", kind);
     Path there = place("there", kind);
-    stage(here, kind.hashCode(), twins);
-    stage(there, kind.hashCode(), twins);
+    stage(here, kind.hashCode(), kind);
+    stage(there, kind.hashCode(), kind);
     try (Workspace alone = new Workspace(here.resolve("dusky.yaml"));
         Workspace elsewhere = new Workspace(there.resolve("dusky.yaml"))) {
       List<String> rehearsed = rehearse(elsewhere, false);
@@ -307,22 +361,52 @@ class DispatchTest {
       assertEquals(expected, load(elsewhere, Optional.of(DispatchTest::attempt)).tally());
       assertEquals(account(alone), account(elsewhere));
       proven(elsewhere);
-      if (!kind.equals("extend")) {
+      if (expected.loaded() > 0 && !kind.equals("extend")) {
         assertEquals(2, states(there), "the table as it was made, and with the rows of all files");
       }
       assertEquals(
           load(alone, Optional.empty()).tally(),
           load(elsewhere, Optional.of(DispatchTest::attempt)).tally());
-      stage(there, kind.hashCode() + 1, twins);
+      stage(there, kind.hashCode() + 1, kind);
       List<Path> before = dataFiles(there);
       assertEquals(rehearse(elsewhere, false), rehearse(elsewhere, true), "with a table");
       assertEquals(before, dataFiles(there), "no data file is left of a rehearsal");
-      stage(here, kind.hashCode() + 1, twins);
+      stage(here, kind.hashCode() + 1, kind);
       Tally next = load(alone, Optional.empty()).tally();
       assertEquals(next, load(elsewhere, Optional.of(DispatchTest::attempt)).tally());
       assertEquals(account(alone), account(elsewhere), "with revised files among the new ones");
       proven(elsewhere);
     }
+  }
+
+  @Test
+  void rowsThatTheTableHasAreFoundButNotThoseThatWereTakenOut() throws IOException {
+    List<List<String>> accounts = new ArrayList<>();
+    for (boolean elsewhere : List.of(false, true)) {
+      Path place = place("landed" + elsewhere, "table");
+      List<Integer> surveyed = new ArrayList<>();
+      Dispatcher counting =
+          (order, landed, parts, stopped) -> {
+            surveyed.add(landed.size());
+            return attempt(order, landed, parts, stopped);
+          };
+      Optional<Dispatcher> by = elsewhere ? Optional.of(counting) : Optional.empty();
+      try (Workspace workspace = new Workspace(place.resolve("dusky.yaml"))) {
+        stage(place, "d1/a.csv", "no,farm,litres\n1,WF1,1\n2,WF2,2\n");
+        stage(place, "d1/b.csv", "no,farm,litres\n3,WF3,3\n4,WF2,2\n");
+        assertEquals(Tally.posted(4, 3, 1, 0, 0), load(workspace, by).tally());
+        stage(place, "d1/a.csv", "no,farm,litres\n1,WF1,1\n5,WF5,5\n");
+        assertEquals(Tally.posted(2, 2, 0, 0, 0), load(workspace, by).tally());
+        stage(place, "d2/c.csv", "no,farm,litres\n6,WF2,2\n7,WF1,1\n8,,1\n9,,1\n");
+        stage(place, "d2/d.csv", "no,farm,litres\n10,WF3,3\n11,WF2,2\n12,WF6,6\n");
+        assertEquals(rehearse(workspace, false), rehearse(workspace, true));
+        assertEquals(Tally.posted(7, 4, 3, 0, 0), load(workspace, by).tally());
+        proven(workspace);
+        accounts.add(account(workspace));
+      }
+      assertEquals(elsewhere ? List.of(0, 2) : List.of(), surveyed);
+    }
+    assertEquals(accounts.get(0), accounts.get(1));
   }
 
   @Test
@@ -358,19 +442,19 @@ class DispatchTest {
   @Test
   void attemptsThatAreMadeTwiceOrLostChangeNothing() throws IOException {
     Path place = place("twice", "capture");
-    stage(place, 7, false);
+    stage(place, 7, "capture");
     try (Workspace workspace = new Workspace(place.resolve("dusky.yaml"))) {
       Dispatcher lost =
-          (order, parts, stopped) -> {
-            attempt(order, parts, stopped).forEach(part -> part.forEach(FileReport::close));
+          (order, landed, parts, stopped) -> {
+            attempt(order, landed, parts, stopped).forEach(part -> part.forEach(FileReport::close));
             throw Failure.warehouse("The engine has ended").hint("Try again");
           };
       assertThrows(Failure.class, () -> load(workspace, Optional.of(lost)));
       assertEquals(List.of(), query(workspace, "select 1 from dusky.tally"));
       Dispatcher twice =
-          (order, parts, stopped) -> {
-            attempt(order, parts, stopped).forEach(part -> part.forEach(FileReport::close));
-            return attempt(order, parts, stopped);
+          (order, landed, parts, stopped) -> {
+            attempt(order, landed, parts, stopped).forEach(part -> part.forEach(FileReport::close));
+            return attempt(order, landed, parts, stopped);
           };
       assertTrue(load(workspace, Optional.of(twice)).tally().loaded() > 0);
       proven(workspace);
@@ -386,10 +470,10 @@ class DispatchTest {
     Path away = place.resolve("b.csv");
     try (Workspace workspace = new Workspace(place.resolve("dusky.yaml"))) {
       Dispatcher surveying =
-          (order, parts, stopped) -> {
+          (order, landed, parts, stopped) -> {
             try {
               Files.move(file, away);
-              List<byte[]> left = left(order, parts).get(0);
+              List<byte[]> left = left(order, landed, parts).get(0);
               Files.move(away, file);
               byte[][] repeats = left.toArray(new byte[0][]);
               return List.of(
@@ -412,13 +496,13 @@ class DispatchTest {
     stage(place, "d1/b.csv", "no,farm,litres\n2,WF1,1\n");
     try (Workspace workspace = new Workspace(place.resolve("dusky.yaml"))) {
       Dispatcher losing =
-          (order, parts, stopped) -> {
+          (order, landed, parts, stopped) -> {
             try {
               Files.deleteIfExists(place.resolve("yard/d1/a.csv"));
             } catch (IOException e) {
               throw new UncheckedIOException(e);
             }
-            return attempt(order, parts, stopped);
+            return attempt(order, landed, parts, stopped);
           };
       assertEquals(1, load(workspace, Optional.of(losing)).tally().loaded());
       assertEquals(

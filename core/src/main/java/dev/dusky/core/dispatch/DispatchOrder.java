@@ -27,7 +27,8 @@ import java.util.stream.Collectors;
  * @param load the load's number
  * @param at when it began
  * @param table where the landing table is described
- * @param among the files among whose rows repeats are looked for, if they are several
+ * @param hashes the secret of the row hashes, if repeats are looked for among the rows of several
+ *     files
  * @param past the volumes of earlier files, if a file may be refused for its volume
  */
 public record DispatchOrder(
@@ -40,21 +41,8 @@ public record DispatchOrder(
     long load,
     Instant at,
     String table,
-    Optional<Among> among,
+    Optional<RowSecret> hashes,
     List<Volume> past) {
-
-  /**
-   * Files among whose rows repeats are looked for.
-   *
-   * @param files their numbers in the ledger, in their order
-   * @param secret the secret of the row hashes
-   */
-  public record Among(List<Long> files, RowSecret secret) {
-
-    public Among {
-      files = List.copyOf(files);
-    }
-  }
 
   /** With a copy of the list. */
   public DispatchOrder {
@@ -91,12 +79,12 @@ public record DispatchOrder(
         loadId,
         began,
         landing,
-        among,
+        hashes,
         volumes);
   }
 
-  /** The same with repeats looked for among the rows of these files. */
-  public DispatchOrder among(List<Long> files) {
+  /** The same with repeats looked for among the rows of several files. */
+  public DispatchOrder amongFiles() {
     return new DispatchOrder(
         worker,
         configuration,
@@ -107,7 +95,7 @@ public record DispatchOrder(
         load,
         at,
         table,
-        Optional.of(new Among(files, RowHash.secret())),
+        Optional.of(RowHash.secret()),
         past);
   }
 
@@ -132,11 +120,10 @@ public record DispatchOrder(
           out.data().writeInt(at.getNano());
           out.text(table);
           out.optional(
-              among,
-              files -> {
-                out.all(files.files(), out.data()::writeLong);
-                out.data().writeLong(files.secret().first());
-                out.data().writeLong(files.secret().second());
+              hashes,
+              secret -> {
+                out.data().writeLong(secret.first());
+                out.data().writeLong(secret.second());
               });
           out.all(past, volume -> write(out, volume));
         });
@@ -155,11 +142,7 @@ public record DispatchOrder(
         in.data().readLong(),
         Instant.ofEpochSecond(in.data().readLong(), in.data().readInt()),
         in.text(),
-        in.optional(
-            () ->
-                new Among(
-                    in.all(in.data()::readLong),
-                    new RowSecret(in.data().readLong(), in.data().readLong()))),
+        in.optional(() -> new RowSecret(in.data().readLong(), in.data().readLong())),
         in.all(() -> volume(in)));
   }
 

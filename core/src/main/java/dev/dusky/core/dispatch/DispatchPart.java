@@ -1,8 +1,6 @@
 package dev.dusky.core.dispatch;
 
 import dev.dusky.core.depot.StagedFile;
-import java.io.ByteArrayInputStream;
-import java.io.DataInputStream;
 import java.io.IOException;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -13,7 +11,7 @@ import java.util.List;
  *
  * @param files the files
  */
-public record DispatchPart(List<Assigned> files) {
+public record DispatchPart(List<Assigned> files) implements SurveyPart {
 
   /** Files below this size share a part. */
   private static final long SMALL = 8L << 20;
@@ -55,25 +53,25 @@ public record DispatchPart(List<Assigned> files) {
     return parts;
   }
 
-  /** The part as bytes. */
+  @Override
   public byte[] bytes() {
     return Form.bytes(
-        out ->
-            out.all(
-                files,
-                assigned -> {
-                  out.text(assigned.file().path());
-                  out.data().writeLong(assigned.file().size());
-                  out.text(assigned.file().mark());
-                  out.data().writeLong(assigned.file().modified().getEpochSecond());
-                  out.data().writeInt(assigned.file().modified().getNano());
-                  out.data().writeLong(assigned.fileId());
-                }));
+        out -> {
+          out.data().writeBoolean(false);
+          out.all(files, assigned -> write(out, assigned));
+        });
   }
 
-  /** The part that bytes are. */
-  public static DispatchPart read(byte[] bytes) throws IOException {
-    Form.Input in = new Form.Input(new DataInputStream(new ByteArrayInputStream(bytes)));
+  private static void write(Form.Output out, Assigned assigned) throws IOException {
+    out.text(assigned.file().path());
+    out.data().writeLong(assigned.file().size());
+    out.text(assigned.file().mark());
+    out.data().writeLong(assigned.file().modified().getEpochSecond());
+    out.data().writeInt(assigned.file().modified().getNano());
+    out.data().writeLong(assigned.fileId());
+  }
+
+  static DispatchPart read(Form.Input in) throws IOException {
     return new DispatchPart(
         in.all(
             () ->

@@ -12,6 +12,8 @@ public interface Dispatcher {
   /**
    * Attempts files.
    *
+   * @param landed the rows of the landing table that repeats are looked for in, besides those of
+   *     the files; in the order in which they landed
    * @param parts the files, divided into what one machine attempts at a time
    * @param stopped asked meanwhile; once it says true the attempts are given up
    * @return the reports of each part, in the order of its files
@@ -19,5 +21,8 @@ public interface Dispatcher {
    *     INTERRUPTED if the attempts were stopped
    */
   List<List<FileReport>> run(
-      DispatchOrder order, List<DispatchPart> parts, BooleanSupplier stopped);
+      DispatchOrder order,
+      List<LandedPart> landed,
+      List<DispatchPart> parts,
+      BooleanSupplier stopped);
 }

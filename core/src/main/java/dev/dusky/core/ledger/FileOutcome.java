@@ -104,6 +104,25 @@ public record FileOutcome(
         drifts);
   }
 
+  /** What becomes of a file that could be posted, but has too many rejects with those before it. */
+  public FileOutcome beyondTolerance(String why) {
+    return new FileOutcome(
+        FileState.REFUSED,
+        tally.withheldAll(),
+        storedBytes,
+        contentBytes,
+        fingerprint,
+        elapsed,
+        Optional.empty(),
+        why,
+        preamble,
+        expectedRows,
+        totals,
+        nulls,
+        Repeats.NONE,
+        drifts);
+  }
+
   /**
    * The repeats among a file's rows.
    *

@@ -1,11 +1,15 @@
 package dev.dusky.core.load;
 
+import dev.dusky.core.bind.HashedColumns;
 import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.dispatch.DispatchPart;
 import dev.dusky.core.dispatch.DispatchPart.Assigned;
 import dev.dusky.core.dispatch.FileReport;
+import dev.dusky.core.dispatch.LandedPart;
+import dev.dusky.core.dispatch.SurveyPart;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FileFacts;
 import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileEntry;
@@ -15,18 +19,20 @@ import dev.dusky.core.ledger.RowRemoval;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.repeat.HashBuckets;
 import dev.dusky.core.repeat.HashMemory;
+import dev.dusky.core.repeat.Place;
 import dev.dusky.core.repeat.RowHash;
 import dev.dusky.core.repeat.Verdicts;
 import dev.dusky.core.tables.DetachedChange;
 import dev.dusky.core.tables.DetachedTable;
+import dev.dusky.core.tables.LandedPiece;
 import dev.dusky.core.tables.LandingChange;
 import dev.dusky.core.tables.Transaction;
 import dev.dusky.core.tally.Tally;
+import dev.dusky.core.tally.Tolerance;
 import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.IntFunction;
 
 /**
  * Attempts files where there is no ledger: the very same attempts, whose outcomes are reported
@@ -49,11 +55,16 @@ public final class DetachedAttempts {
   public DetachedAttempts(
       LoadRun run, DetachedTable table, DispatchOrder order, List<byte[]> left) {
     this.left = left;
-    order.among().ifPresent(among -> RowHash.share(among.secret()));
-    this.feed = run.feed().grown(order.grown());
+    order.hashes().ifPresent(RowHash::share);
+    this.feed = aside(run.feed().grown(order.grown()));
     this.run = run.withFeed(feed).withPast(order.past());
     this.table = table;
     this.order = order;
+  }
+
+  /** Rejects of all files together are counted where all have reported. */
+  private static Feed aside(Feed feed) {
+    return feed.withPolicies(feed.policies().withLoadTolerance(new Tolerance.Any()));
   }
 
   /**
@@ -61,26 +72,49 @@ public final class DetachedAttempts {
    *
    * @return a bucket each, for {@link HashBuckets#resolve}
    */
-  public byte[][] survey(DispatchPart part, int buckets) {
+  public byte[][] survey(SurveyPart part, int buckets) {
     HashBuckets hashes = new HashBuckets(buckets);
+    if (part instanceof LandedPart landed) {
+      survey(landed.piece(), hashes);
+    } else {
+      survey((DispatchPart) part, hashes);
+    }
+    return hashes.bytes();
+  }
+
+  private void survey(LandedPiece piece, HashBuckets hashes) {
+    RowHash hash = HashedColumns.landedHash(feed);
+    table.landed(
+        piece,
+        feed,
+        HashedColumns.columns(feed).stream().map(FeedColumn::name).toList(),
+        (fileId, record, vectors, row) -> {
+          if (hash.hash(vectors, row)) {
+            hashes.begin(fileId);
+            hashes.add(hash.high(), hash.low(), record);
+          }
+        });
+  }
+
+  private void survey(DispatchPart part, HashBuckets hashes) {
     DetachedChange none = table.change(feed, order.load());
     for (Assigned assigned : part.files()) {
       FilePosting posting = posting(new Reported(assigned.fileId()), none.of(assigned.fileId()));
-      try (LoadRepeats repeats = repeats(turn -> new Verdicts());
+      hashes.begin(assigned.fileId());
+      try (LoadRepeats repeats = repeats((file, turns) -> new Verdicts());
           FileRepeats file = repeats.begin(posting, new long[0])) {
         attempt(assigned, posting, repeats).survey(file);
-        file.surveyed((high, low, place, mark) -> hashes.add(high, low, place));
+        file.surveyed((high, low, place, mark) -> hashes.add(high, low, Place.record(place)));
       } catch (IOException e) {
-        hashes.unread(turn(assigned));
+        hashes.unread(assigned.fileId());
       } catch (Failure failure) {
         if (failure.kind() != Failure.Kind.DEPOT) {
           throw failure;
         }
-        hashes.unread(turn(assigned)); // it is loaded where the ledger is, and reported there
+        hashes.unread(assigned.fileId()); // it is loaded where the ledger is, and reported there
       }
     }
     none.discard();
-    return hashes.bytes();
   }
 
   /** Attempts the files of a part; a report for each. */
@@ -112,17 +146,13 @@ public final class DetachedAttempts {
     return report;
   }
 
-  private int turn(Assigned file) {
-    return order.among().map(among -> among.files().indexOf(file.fileId())).orElse(0);
-  }
-
   private FileReport attempt(Assigned assigned, DetachedChange change) {
-    if (HashBuckets.isUnread(turn(assigned), left)) {
+    if (HashBuckets.isUnread(assigned.fileId(), left)) {
       return FileReport.notHere();
     }
     Reported claim = new Reported(assigned.fileId());
     LandingChange rows = change.of(assigned.fileId());
-    try (LoadRepeats repeats = repeats(turn -> HashBuckets.verdicts(turn, left))) {
+    try (LoadRepeats repeats = repeats((file, turns) -> HashBuckets.verdicts(file, left, turns))) {
       AttemptOutcome outcome = attempt(assigned, posting(claim, rows), repeats).run();
       if (outcome instanceof AttemptOutcome.Done && claim.report != null) {
         return claim.report;
@@ -141,12 +171,11 @@ public final class DetachedAttempts {
     return new FilePosting(claim, rows, (load, file) -> 0);
   }
 
-  private LoadRepeats repeats(IntFunction<Verdicts> found) {
+  private LoadRepeats repeats(LoadRepeats.Found found) {
     HashMemory memory = HashMemory.of(feed.policies().repeats());
-    return order
-        .among()
-        .map(among -> new LoadRepeats(feed, memory, among.files(), found))
-        .orElseGet(() -> new LoadRepeats(feed, memory));
+    return order.hashes().isPresent()
+        ? new LoadRepeats(feed, memory, found)
+        : new LoadRepeats(feed, memory);
   }
 
   private FileAttempt attempt(Assigned assigned, FilePosting posting, LoadRepeats repeats) {

@@ -5,78 +5,76 @@ import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.dispatch.DispatchPart;
 import dev.dusky.core.dispatch.DispatchPart.Assigned;
 import dev.dusky.core.dispatch.FileReport;
+import dev.dusky.core.dispatch.LandedPart;
 import dev.dusky.core.feed.TwinPolicy;
-import dev.dusky.core.ledger.FileEntry;
+import dev.dusky.core.ledger.FileClaim;
 import dev.dusky.core.ledger.FileOutcome;
 import dev.dusky.core.ledger.FileState;
+import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tables.AdoptedRows;
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.function.Function;
 
 /**
- * The files of a batch as other machines have attempted them. That a file is a twin is known only
- * when all have reported: then the rest of its part is attempted once more without it.
+ * The files of a batch as other machines have attempted them. What depends on other files is known
+ * only when all have reported: then the rest of a part is attempted once more without those that
+ * are left out.
  */
 final class DispatchBatch implements AutoCloseable {
 
   private final LoadRun run;
   private final DispatchOrder order;
+  private final List<LandedPart> landed;
   private final AdoptedRows rows;
-  private final Function<String, Optional<FileEntry>> posted;
+  private final DispatchJudge judge;
   private final Map<StagedFile, FileReport> reports = new HashMap<>();
-  private final Map<StagedFile, Optional<FileEntry>> twins = new HashMap<>();
-  private final Set<String> fingerprints = new HashSet<>();
 
   /**
    * A batch.
    *
+   * @param landed the rows of the table among which repeats are looked for
    * @param rows takes the data files
-   * @param posted the posted file with a fingerprint, if the ledger has one
    */
   DispatchBatch(
       LoadRun run,
       DispatchOrder order,
+      List<LandedPart> landed,
       AdoptedRows rows,
-      Function<String, Optional<FileEntry>> posted) {
+      DispatchJudge judge) {
     this.run = run;
     this.order = order;
+    this.landed = landed;
     this.rows = rows;
-    this.posted = posted;
+    this.judge = judge;
   }
 
   /** Has the files attempted; false if one of them needs the ledger for it. */
   boolean attempt(List<Assigned> files) {
-    return order.among().isPresent() ? attemptTogether(files) : attemptApart(files);
+    return order.hashes().isPresent() ? attemptTogether(files) : attemptApart(files);
   }
 
   private boolean attemptApart(List<Assigned> files) {
+    List<Reported> parts = dispatch(DispatchPart.divide(files));
+    boolean done = judge(files);
     List<DispatchPart> without = new ArrayList<>();
-    boolean done = true;
-    for (Reported part : dispatch(DispatchPart.divide(files))) {
-      List<Assigned> others = others(part);
+    for (Reported part : parts) {
+      List<Assigned> others =
+          part.files().stream().filter(file -> !judge.leavesOut(file.file())).toList();
       if (others.size() == part.files().size()) {
         rows.adopt(part.written());
       } else {
         rows.drop(part.written());
         without.add(new DispatchPart(others));
       }
-      done &= part.whole();
-    }
-    if (!twinsMayStay()) {
-      return false;
     }
     without.removeIf(part -> part.files().isEmpty());
-    for (Reported part : done ? dispatch(without) : List.<Reported>of()) {
-      rows.adopt(part.written());
-      done &= part.whole();
+    if (done) {
+      dispatch(without).forEach(part -> rows.adopt(part.written()));
     }
-    return done;
+    return done && whole(files);
   }
 
   /**
@@ -86,15 +84,13 @@ final class DispatchBatch implements AutoCloseable {
   private boolean attemptTogether(List<Assigned> files) {
     List<Assigned> left = files;
     while (!left.isEmpty()) {
-      fingerprints.clear();
       List<Reported> parts = dispatch(DispatchPart.divide(left));
-      List<Assigned> posted = new ArrayList<>();
-      boolean done = true;
-      for (Reported part : parts) {
-        others(part).stream().filter(file -> isPosted(file.file())).forEach(posted::add);
-        done &= part.whole();
-      }
-      boolean all = posted.size() == left.size();
+      boolean done = judge(files);
+      List<Assigned> posted =
+          left.stream()
+              .filter(file -> isPosted(file.file()) && !judge.leavesOut(file.file()))
+              .toList();
+      boolean all = done && posted.size() == left.size();
       for (Reported part : parts) {
         if (all) {
           rows.adopt(part.written());
@@ -102,7 +98,7 @@ final class DispatchBatch implements AutoCloseable {
           rows.drop(part.written());
         }
       }
-      if (!done || !twinsMayStay()) {
+      if (!done) {
         return false;
       }
       left = all ? List.of() : posted;
@@ -110,23 +106,31 @@ final class DispatchBatch implements AutoCloseable {
     return true;
   }
 
-  private boolean twinsMayStay() {
-    return twins.isEmpty() || run.feed().policies().arrivals().twins() == TwinPolicy.SKIP;
+  /** Judges all files; false if they have to be processed one by one. */
+  private boolean judge(List<Assigned> files) {
+    judge.judge(files, this::outcome);
+    boolean twinsMayStay =
+        !judge.hasTwins() || run.feed().policies().arrivals().twins() == TwinPolicy.SKIP;
+    return twinsMayStay && whole(files);
+  }
+
+  /** Whether there is an outcome for each file. */
+  private boolean whole(List<Assigned> files) {
+    return files.stream().allMatch(file -> outcome(file.file()).isPresent());
+  }
+
+  private Optional<FileOutcome> outcome(StagedFile file) {
+    return reports.get(file).outcome();
   }
 
   private boolean isPosted(StagedFile file) {
-    return reports.get(file).outcome().filter(o -> o.state() == FileState.POSTED).isPresent();
+    return outcome(file).filter(o -> o.state() == FileState.POSTED).isPresent();
   }
 
   private record Reported(List<Assigned> files, List<FileReport> reports) {
 
     List<String> written() {
       return reports.stream().flatMap(report -> report.written().stream()).toList();
-    }
-
-    /** Whether there is an outcome for each file. */
-    boolean whole() {
-      return reports.stream().allMatch(report -> report.outcome().isPresent());
     }
   }
 
@@ -135,7 +139,7 @@ final class DispatchBatch implements AutoCloseable {
       return List.of();
     }
     List<List<FileReport>> all =
-        run.dispatch().orElseThrow().dispatcher().run(order, parts, run.stopped());
+        run.dispatch().orElseThrow().dispatcher().run(order, landed, parts, run.stopped());
     List<Reported> reported = new ArrayList<>();
     for (int i = 0; i < parts.size(); i++) {
       List<Assigned> files = parts.get(i).files();
@@ -150,40 +154,31 @@ final class DispatchBatch implements AutoCloseable {
     return reported;
   }
 
-  /** The files of a part that are not twins of others. */
-  private List<Assigned> others(Reported part) {
-    List<Assigned> others = new ArrayList<>();
-    for (int i = 0; i < part.files().size(); i++) {
-      Assigned file = part.files().get(i);
-      Optional<String> content =
-          part.reports()
-              .get(i)
-              .outcome()
-              .filter(outcome -> outcome.state() == FileState.POSTED)
-              .flatMap(FileOutcome::fingerprint);
-      Optional<FileEntry> before = content.flatMap(posted);
-      if (before.isPresent() || content.isPresent() && !fingerprints.add(content.get())) {
-        twins.put(file.file(), before);
-      } else {
-        others.add(file);
+  /** Enters the outcome of a file. */
+  FileResult settle(StagedFile file, FileClaim claim) {
+    FileReport report = reports.get(file);
+    FileOutcome outcome = judge.outcome(file, report.outcome().orElseThrow(), claim::twinOf);
+    if (outcome.state() == FileState.TWIN) {
+      try (RejectSpool none = new RejectSpool()) {
+        return settle(file, claim, outcome, none);
       }
     }
-    return others;
+    return settle(file, claim, outcome, report.rejects());
   }
 
-  /** What was reported of a file. */
-  FileReport report(StagedFile file) {
-    return reports.get(file);
-  }
-
-  /** Whether a file is a twin. */
-  boolean isTwin(StagedFile file) {
-    return twins.containsKey(file);
-  }
-
-  /** The file that it is a twin of, if that is none of this batch. */
-  Optional<FileEntry> postedBefore(StagedFile file) {
-    return twins.get(file);
+  private static FileResult settle(
+      StagedFile file, FileClaim claim, FileOutcome outcome, RejectSpool rejects) {
+    claim.settle(outcome, rejects);
+    return new FileResult(
+        file,
+        outcome.state(),
+        outcome.tally(),
+        outcome.elapsed(),
+        outcome.message(),
+        rejects.count(),
+        outcome.totals(),
+        outcome.repeats().seen().orElse(0L),
+        outcome.drifts());
   }
 
   @Override

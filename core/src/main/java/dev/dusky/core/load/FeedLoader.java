@@ -1,5 +1,6 @@
 package dev.dusky.core.load;
 
+import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.expect.Volume;
 import dev.dusky.core.expect.VolumePolicy;
 import dev.dusky.core.failure.Failure;
@@ -7,6 +8,7 @@ import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.feed.Afterwards;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedPolicies;
+import dev.dusky.core.ledger.FileEntry;
 import dev.dusky.core.ledger.LoadLedger;
 import dev.dusky.core.ledger.LoadStart;
 import dev.dusky.core.ledger.LoadState;
@@ -18,10 +20,10 @@ import dev.dusky.core.tally.Tally;
 import dev.dusky.core.tally.Tolerance;
 import dev.dusky.core.usage.Meter;
 import java.time.Duration;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BiFunction;
+import java.util.function.Function;
 
 /**
  * Loads a feed's waiting files: lists them, leaves some alone, and gives the others to a scheduler.
@@ -108,29 +110,10 @@ public final class FeedLoader {
     }
   }
 
-  /** Files that depend on others of their load are loaded where the ledger is. */
   private void checkDispatch() {
-    if (run.dispatch().isEmpty()) {
-      return;
-    }
-    FeedPolicies policies = run.feed().policies();
-    List<String> why = new ArrayList<>();
-    RepeatPolicy repeats = policies.repeats();
-    if (repeats.scope() == RepeatPolicy.Scope.TABLE) {
-      why.add("repeats are looked for in the whole table");
-    }
-    if (policies.replaces()) {
-      why.add("its loads replace what is in " + run.feed().into());
-    }
-    if (!(policies.loadTolerance() instanceof Tolerance.Any)) {
-      why.add("the tolerance counts the rejects of all files together");
-    }
-    if (run.selection().isPresent()) {
-      why.add("the files are chosen one by one");
-    }
-    if (!why.isEmpty()) {
+    if (run.dispatch().isPresent() && run.selection().isPresent()) {
       throw Failure.usage("Feed %s cannot be loaded on the engine".formatted(run.feed().name()))
-          .because(String.join(", and ", why))
+          .because("the files are chosen one by one")
           .hint("Load it without --on engine; nothing was changed");
     }
   }
@@ -198,7 +181,14 @@ public final class FeedLoader {
         return new ReplacingScheduler(
             run,
             load,
-            new ReplacingFiles(run, start, load.id(), tables, growing, repeats),
+            new ReplacingFiles(
+                run,
+                start,
+                load.id(),
+                tables,
+                growing,
+                repeats,
+                run.dispatch().map(to -> dispatched(run, this::slice, content -> none()))),
             account,
             FeedLoader.this::add);
       }
@@ -219,14 +209,7 @@ public final class FeedLoader {
                   FeedLoader.this::add);
       BiFunction<List<KnownFile>, Tally, Optional<PendingGroup>> reading =
           run.dispatch().isPresent()
-              ? new DispatchReader(
-                      run,
-                      start,
-                      load,
-                      tables,
-                      growing,
-                      content -> ledger.twin(run.feed().name(), content))
-                  ::read
+              ? new DispatchReader(load, dispatched(run, file -> "", this::twin))::read
               : new GroupReader(run, start, load, tables, growing, repeats)::read;
       return new GroupScheduler(
           new SmallFiles(run, growing.feed()),
@@ -234,6 +217,26 @@ public final class FeedLoader {
           alone,
           account::tally,
           FeedLoader.this::add);
+    }
+
+    private DispatchedFiles dispatched(
+        LoadRun run,
+        Function<StagedFile, String> among,
+        Function<String, Optional<FileEntry>> posted) {
+      return new DispatchedFiles(run, start, load.id(), tables, growing, among, posted);
+    }
+
+    private Optional<FileEntry> twin(String content) {
+      return ledger.twin(run.feed().name(), content);
+    }
+
+    /** What is in the table is replaced, so only files of the load itself have twins there. */
+    private Optional<FileEntry> none() {
+      return Optional.empty();
+    }
+
+    private String slice(StagedFile file) {
+      return run.feed().policies().replacing().slice(run.feed().files(), file.path()).toString();
     }
 
     /** The volumes with which those of the files are compared. */

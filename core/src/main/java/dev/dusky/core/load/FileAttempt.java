@@ -15,7 +15,6 @@ import dev.dusky.core.record.TrailerReader;
 import dev.dusky.core.reject.Reject;
 import dev.dusky.core.reject.RejectSpool;
 import dev.dusky.core.tables.RowWriter;
-import dev.dusky.core.tally.Tolerance;
 import java.io.IOException;
 import java.time.Instant;
 import java.util.Optional;
@@ -285,9 +284,9 @@ final class FileAttempt {
     if (common.isPresent()) {
       return refuseWrong(content, common.get());
     }
-    Optional<String> beyond = beyondTolerance();
-    if (beyond.isPresent()) {
-      return settlement.refuse(content, rejects, beyond.get());
+    if (!feed.tolerance().allows(found.rejected, found.read)) {
+      String beyond = feed.tolerance().exceeded(found.rejected, found.read);
+      return settlement.refuse(content, rejects, beyond);
     }
     Optional<String> unusual = unusual();
     if (unusual.isPresent()) {
@@ -296,6 +295,11 @@ final class FileAttempt {
     if (found.read == 0) {
       throw Failure.file(file.path() + " has no rows")
           .hint("Ask the sender whether that is right; nothing was loaded");
+    }
+    Optional<String> beyond =
+        LoadTolerance.exceeded(feed, task.before(), found.rejected, found.read);
+    if (beyond.isPresent()) {
+      return settlement.refuse(content, rejects, beyond.get());
     }
     return settlement.post(content, rejects);
   }
@@ -315,18 +319,6 @@ final class FileAttempt {
         .expectations()
         .volume()
         .flatMap(policy -> policy.refusal(volume, run.past()));
-  }
-
-  private Optional<String> beyondTolerance() {
-    if (!feed.tolerance().allows(found.rejected, found.read)) {
-      return Optional.of(feed.tolerance().exceeded(found.rejected, found.read));
-    }
-    Tolerance load = feed.policies().loadTolerance();
-    long inLoad = task.before().rejected() + found.rejected;
-    long readInLoad = task.before().read() + found.read;
-    return load.allows(inLoad, readInLoad)
-        ? Optional.empty()
-        : Optional.of("with this file, in the whole load " + load.exceeded(inLoad, readInLoad));
   }
 
   /** A file of another feed has one reject, whatever the number of its records. */

@@ -17,8 +17,8 @@ import java.util.BitSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.function.IntFunction;
-import java.util.stream.IntStream;
+import java.util.Optional;
+import java.util.function.LongToIntFunction;
 
 /**
  * The rows that a load has read, so that repeats are detected across its files. In memory first;
@@ -36,7 +36,19 @@ final class LoadRepeats implements AutoCloseable {
   private HashSpool known;
   private String mark = "";
   private boolean surveyAll;
-  private IntFunction<Verdicts> found = turn -> null;
+  private Optional<Found> found = Optional.empty();
+
+  /** What has been found of the rows of files on many machines. */
+  @FunctionalInterface
+  interface Found {
+
+    /**
+     * The verdicts on a file's rows.
+     *
+     * @param turns gives the turn of a file by its number in the ledger
+     */
+    Verdicts of(long fileId, LongToIntFunction turns);
+  }
 
   /**
    * The repeats of one load, or of one of its files beside others.
@@ -49,16 +61,10 @@ final class LoadRepeats implements AutoCloseable {
     this.memory = memory;
   }
 
-  /**
-   * The repeats of files that have been found on many machines.
-   *
-   * @param among the ledger's numbers of the files among whose rows they are, in their order
-   * @param found gives the verdicts on a file's rows, by its place in that order
-   */
-  LoadRepeats(Feed feed, HashMemory memory, List<Long> among, IntFunction<Verdicts> found) {
+  /** The repeats of files that have been found on many machines. */
+  LoadRepeats(Feed feed, HashMemory memory, Found found) {
     this(feed, memory);
-    this.found = found;
-    among.forEach(this::turn);
+    this.found = Optional.of(found);
   }
 
   /**
@@ -67,6 +73,11 @@ final class LoadRepeats implements AutoCloseable {
    * @param refused records of it that the table has refused before, ascending
    */
   FileRepeats begin(FilePosting posting, long[] refused) {
+    long fileId = posting.claim().fileId();
+    if (found.isPresent()) {
+      Verdicts verdicts = found.get().of(fileId, this::known);
+      return new FileRepeats(this, known(fileId), refused, verdicts);
+    }
     if (policy.scope() == Scope.FILE || table == null && known == null) {
       closeTable();
       table = new RowHashTable(memory, 0);
@@ -74,10 +85,13 @@ final class LoadRepeats implements AutoCloseable {
     if (policy.remove() && policy.scope() == Scope.TABLE) {
       look(posting);
     }
-    Integer given = turns.get(posting.claim().fileId());
-    Verdicts verdicts = given == null ? null : found.apply(given);
-    int turn = verdicts == null ? turn(posting.claim().fileId()) : given;
-    return new FileRepeats(this, turn, refused, verdicts);
+    return new FileRepeats(this, turn(fileId), refused, null);
+  }
+
+  /** Its number, which it has from the first time that it is asked for. */
+  private int known(long fileId) {
+    Integer turn = turns.get(fileId);
+    return turn == null ? turn(fileId) : turn;
   }
 
   /** Its number among the files that this load has to do with. */
@@ -97,21 +111,14 @@ final class LoadRepeats implements AutoCloseable {
     mark = now;
     close();
     table = new RowHashTable(memory, 0);
-    List<FeedColumn> columns = HashedColumns.columns(feed);
-    RowHash hash =
-        new RowHash(
-            IntStream.range(0, columns.size()).boxed().toList(),
-            columns.stream().map(FeedColumn::type).toList(),
-            !policy.key().isEmpty());
+    RowHash hash = HashedColumns.landedHash(feed);
     posting
         .change()
         .rows(
-            columns.stream().map(FeedColumn::name).toList(),
+            HashedColumns.columns(feed).stream().map(FeedColumn::name).toList(),
             (fileId, record, vectors, row) -> {
               if (hash.hash(vectors, row)) {
-                Integer turn = turns.get(fileId);
-                int file = turn == null ? turn(fileId) : turn;
-                remember(hash.high(), hash.low(), Place.of(file, record));
+                remember(hash.high(), hash.low(), Place.of(known(fileId), record));
               }
             });
   }

@@ -1,5 +1,6 @@
 package dev.dusky.core.load;
 
+import dev.dusky.core.depot.ArchiveDepot;
 import dev.dusky.core.depot.StagedFile;
 import dev.dusky.core.drift.Drift;
 import dev.dusky.core.failure.Failure;
@@ -42,17 +43,25 @@ final class ReplacingFiles {
   private final Tables tables;
   private final GrowingFeed growing;
   private final LoadRepeats repeats;
+  private Optional<DispatchedFiles> elsewhere;
   private final Map<String, Lesson> lessons = new HashMap<>();
   private Optional<AttemptOutcome.NeedsGrowth> growth = Optional.empty();
   private String growingFor = "";
 
+  /**
+   * For one load.
+   *
+   * @param elsewhere attempts the files on other machines, if that is wanted
+   */
   ReplacingFiles(
       LoadRun run,
       LoadStart start,
       long loadId,
       Tables tables,
       GrowingFeed growing,
-      LoadRepeats repeats) {
+      LoadRepeats repeats,
+      Optional<DispatchedFiles> elsewhere) {
+    this.elsewhere = elsewhere;
     this.run = run;
     this.start = start;
     this.loadId = loadId;
@@ -90,6 +99,12 @@ final class ReplacingFiles {
                 loadId,
                 mode.by().isEmpty() ? Optional.empty() : Optional.of(keys(postings)));
     claim.replaced(postings, rows);
+    if (files.stream().anyMatch(file -> ArchiveDepot.isMember(file.path()))) {
+      elsewhere = Optional.empty();
+    }
+    if (elsewhere.isPresent()) {
+      return dispatch(elsewhere.get(), claim, files, postings, rows);
+    }
     List<FileResult> results = new ArrayList<>();
     Tally sum = Tally.NONE;
     for (StagedFile file : files) {
@@ -102,6 +117,28 @@ final class ReplacingFiles {
       sum = refused ? sum : sum.plus(result.get().tally());
     }
     return Optional.of(new Replacing(run.feed().files(), postings, rows, results));
+  }
+
+  /** Has all files read on other machines; empty if they have to be read here. */
+  private Optional<Replacing> dispatch(
+      DispatchedFiles to,
+      ReplaceClaim claim,
+      List<StagedFile> files,
+      List<PostedRows> postings,
+      long rows) {
+    Optional<DispatchedFiles.Attempted> done =
+        to.attempt(claim.transaction(), files, file -> Optional.of(claim.of(file)), Tally.NONE);
+    if (done.isEmpty()) {
+      elsewhere = Optional.empty();
+      return Optional.empty();
+    }
+    Replacing replacing = new Replacing(run.feed().files(), postings, rows, done.get().results());
+    if (replacing.fault(run.feed().policies().replacing()).isPresent()) {
+      done.get().rows().discard();
+    } else {
+      done.get().rows().send();
+    }
+    return Optional.of(replacing);
   }
 
   private static List<ProvenanceKey> keys(List<PostedRows> postings) {

@@ -3,6 +3,7 @@ package dev.dusky.core.rehearse;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.tables.DetachedChange;
 import dev.dusky.core.tables.DetachedTable;
+import dev.dusky.core.tables.LandedPiece;
 import dev.dusky.core.tables.LandedRows;
 import dev.dusky.core.tables.LandingChange;
 import dev.dusky.core.tables.RowWriter;
@@ -17,6 +18,11 @@ public final class CountingTable implements DetachedTable {
   @Override
   public DetachedChange change(Feed feed, long loadId) {
     return new Change();
+  }
+
+  @Override
+  public void landed(LandedPiece piece, Feed feed, List<String> columns, LandedRows taker) {
+    throw new IllegalStateException("a table that is missing has no rows");
   }
 
   private static final class Change implements DetachedChange, LandingChange {

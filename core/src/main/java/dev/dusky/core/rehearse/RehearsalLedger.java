@@ -36,6 +36,7 @@ public final class RehearsalLedger implements LoadLedger {
 
   private final Rehearsal rehearsal;
   private final RejectTaker taker;
+  private final Map<String, FileEntry> posted = new HashMap<>();
 
   RehearsalLedger(Rehearsal rehearsal, RejectTaker taker) {
     this.rehearsal = rehearsal;
@@ -44,7 +45,8 @@ public final class RehearsalLedger implements LoadLedger {
 
   @Override
   public RunningLoad begin(LoadStart start, Feed feed) {
-    return new Rehearsed(feed.name());
+    posted.clear();
+    return new Rehearsed(feed);
   }
 
   @Override
@@ -59,6 +61,10 @@ public final class RehearsalLedger implements LoadLedger {
 
   @Override
   public Optional<FileEntry> twin(String feed, String fingerprint) {
+    FileEntry earlier = posted.get(fingerprint);
+    if (earlier != null) {
+      return Optional.of(earlier);
+    }
     return rehearsal.booked() ? rehearsal.real().twin(feed, fingerprint) : Optional.empty();
   }
 
@@ -122,13 +128,14 @@ public final class RehearsalLedger implements LoadLedger {
   private final class Rehearsed implements RunningLoad {
 
     private final String feed;
+    private final Feed declared;
     private final Trial trial = rehearsal.realTables().trial();
-    private final Map<String, FileEntry> posted = new HashMap<>();
     private long files;
     private boolean replacing;
 
-    Rehearsed(String feed) {
-      this.feed = feed;
+    Rehearsed(Feed feed) {
+      this.feed = feed.name();
+      this.declared = feed;
     }
 
     @Override
@@ -284,8 +291,9 @@ public final class RehearsalLedger implements LoadLedger {
 
       @Override
       public Optional<FileEntry> twinOf(String fingerprint) {
-        Optional<FileEntry> earlier = Optional.ofNullable(posted.get(fingerprint));
-        return earlier.isPresent() || replacing ? earlier : twin(feed, fingerprint);
+        return replacing
+            ? Optional.ofNullable(posted.get(content(fingerprint)))
+            : twin(feed, fingerprint);
       }
 
       @Override
@@ -298,9 +306,16 @@ public final class RehearsalLedger implements LoadLedger {
       public void settle(FileOutcome outcome, RejectSpool rejects) {
         settled = true;
         if (outcome.state() == FileState.POSTED) {
-          outcome.fingerprint().ifPresent(print -> posted.put(print, entry()));
+          outcome.fingerprint().ifPresent(print -> posted.put(content(print), entry()));
         }
         taker.take(file, outcome, rejects);
+      }
+
+      /** Where slices are replaced, a file has twins in its slice alone. */
+      private String content(String fingerprint) {
+        return replacing
+            ? fingerprint + declared.policies().replacing().slice(declared.files(), file.path())
+            : fingerprint;
       }
 
       private FileEntry entry() {

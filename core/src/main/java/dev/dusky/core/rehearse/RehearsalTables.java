@@ -99,9 +99,11 @@ final class RehearsalTables implements Tables {
 
   @Override
   public AdoptedRows adopted(Transaction transaction, TableName table) {
-    return rehearsal.judged()
-        ? new RehearsedRows(real.adopted(transaction, table))
-        : new CountedRows();
+    Optional<AdoptedRows> rows =
+        rehearsal.missing()
+            ? Optional.empty()
+            : Optional.of(new RehearsedRows(real.adopted(transaction, table), rehearsal.booked()));
+    return rehearsal.judged() ? rows.orElseThrow() : new CountedRows(rows);
   }
 
   @Override

@@ -8,6 +8,18 @@ public interface AdoptedRows {
   /** Where the table is described for those machines, as it is at this moment. */
   String table();
 
+  /**
+   * Makes others that change the table wait until the transaction ends. Called before {@link
+   * #table}.
+   */
+  void hold();
+
+  /**
+   * The pieces of the rows that the table has, in the order in which they landed. The caller holds
+   * the table.
+   */
+  List<LandedPiece> landed();
+
   /** Takes data files, as {@link DetachedChange#finish} names them. */
   void adopt(List<String> written);
 

@@ -193,7 +193,7 @@ class FileReportTest {
     List<DispatchPart> parts = DispatchPart.divide(files);
     assertEquals(files, parts.stream().flatMap(part -> part.files().stream()).toList());
     for (DispatchPart part : parts) {
-      assertEquals(part, DispatchPart.read(part.bytes()));
+      assertEquals(part, SurveyPart.read(part.bytes()));
       long bytes = part.files().stream().mapToLong(f -> f.file().size()).sum();
       assertTrue(part.files().size() == 1 || part.files().size() <= 64 && bytes <= 32L << 20);
     }

@@ -10,6 +10,8 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.dusky.core.dispatch.DispatchOrder;
 import dev.dusky.core.dispatch.DispatchPart;
 import dev.dusky.core.dispatch.FileReport;
+import dev.dusky.core.dispatch.LandedPart;
+import dev.dusky.core.dispatch.SurveyPart;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.failure.Invocation;
 import dev.dusky.core.warehouse.EngineSettings;
@@ -94,18 +96,22 @@ public final class Engine implements AutoCloseable {
   /**
    * Attempts files for a load; a list of reports for each part.
    *
+   * @param landed the rows of the table that repeats are looked for in
    * @param stopped once it says true the process is ended, and with it the attempts
    */
   List<List<FileReport>> attempt(
-      DispatchOrder order, List<DispatchPart> parts, BooleanSupplier stopped) {
+      DispatchOrder order,
+      List<LandedPart> landed,
+      List<DispatchPart> parts,
+      BooleanSupplier stopped) {
     ObjectNode request =
         request("attempt")
             .put("worker", order.worker())
             .put("order", Base64.getEncoder().encodeToString(order.bytes()))
-            .put("among", order.among().isPresent());
+            .put("among", order.hashes().isPresent());
     putProgram(request);
-    ArrayNode all = request.putArray("parts");
-    parts.forEach(part -> all.add(Base64.getEncoder().encodeToString(part.bytes())));
+    put(request.putArray("landed"), landed);
+    put(request.putArray("parts"), parts);
     List<List<FileReport>> reports = new ArrayList<>();
     try (EngineTurn use = open()) {
       ask(
@@ -120,6 +126,10 @@ public final class Engine implements AutoCloseable {
           stopped);
     }
     return reports;
+  }
+
+  private static void put(ArrayNode all, List<? extends SurveyPart> parts) {
+    parts.forEach(part -> all.add(Base64.getEncoder().encodeToString(part.bytes())));
   }
 
   boolean alive() {

@@ -62,9 +62,9 @@ public final class EngineSessions implements AutoCloseable {
    * @param refused what the engine refuses, as a failure
    */
   public Dispatcher dispatcher(Function<EngineRefusal, Failure> refused) {
-    return (order, parts, stopped) -> {
+    return (order, landed, parts, stopped) -> {
       try {
-        return engine.attempt(order, parts, stopped);
+        return engine.attempt(order, landed, parts, stopped);
       } catch (EngineRefusal e) {
         throw refused.apply(e);
       }

@@ -1,10 +1,8 @@
 package dev.dusky.lake.read;
 
-import dev.dusky.core.table.Provenance;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.util.ArrayDeque;
-import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.Deque;
 import java.util.List;
@@ -14,9 +12,7 @@ import org.apache.iceberg.FileScanTask;
 import org.apache.iceberg.Schema;
 import org.apache.iceberg.Table;
 import org.apache.iceberg.data.Record;
-import org.apache.iceberg.io.CloseableIterable;
 import org.apache.iceberg.io.CloseableIterator;
-import org.apache.iceberg.types.Types;
 
 /**
  * Reads the rows of a landing table in the order in which they landed: by load, file and record.
@@ -26,12 +22,9 @@ import org.apache.iceberg.types.Types;
  */
 public final class LandedOrder {
 
-  /** A file that is not open yet, and the least posting that its rows can have. */
-  private record Waiting(FileScanTask task, PostingBounds bounds) {}
-
   private final Table table;
   private final Schema columns;
-  private final Deque<Waiting> waiting = new ArrayDeque<>();
+  private final Deque<LandedFiles.Landed> waiting = new ArrayDeque<>();
   private final PriorityQueue<Cursor> open =
       new PriorityQueue<>(
           Comparator.<Cursor>comparingLong(c -> c.load)
@@ -40,10 +33,7 @@ public final class LandedOrder {
 
   private LandedOrder(Table table, List<String> columns) {
     this.table = table;
-    List<Types.NestedField> fields = new ArrayList<>();
-    Provenance.COLUMNS.forEach(name -> fields.add(table.schema().findField(name)));
-    columns.forEach(name -> fields.add(table.schema().findField(name)));
-    this.columns = new Schema(fields);
+    this.columns = LandedFiles.columns(table, columns);
   }
 
   /**
@@ -56,16 +46,7 @@ public final class LandedOrder {
   }
 
   private void run(Consumer<Record> taker) {
-    List<Waiting> all = new ArrayList<>();
-    try (CloseableIterable<FileScanTask> tasks = table.newScan().includeColumnStats().planFiles()) {
-      tasks.forEach(t -> all.add(new Waiting(t, PostingBounds.of(table.schema(), t.file()))));
-    } catch (IOException e) {
-      throw new UncheckedIOException(e);
-    }
-    all.sort(
-        Comparator.<Waiting>comparingLong(w -> w.bounds().lowLoad())
-            .thenComparingLong(w -> w.bounds().lowFile()));
-    waiting.addAll(all);
+    waiting.addAll(LandedFiles.of(table));
     try {
       while (due()) {
         Cursor first = open.remove();
@@ -90,7 +71,7 @@ public final class LandedOrder {
     return !open.isEmpty();
   }
 
-  private static boolean mayPrecede(Waiting file, Cursor next) {
+  private static boolean mayPrecede(LandedFiles.Landed file, Cursor next) {
     PostingBounds bounds = file.bounds();
     return bounds.lowLoad() < next.load
         || bounds.lowLoad() == next.load && bounds.lowFile() <= next.file;

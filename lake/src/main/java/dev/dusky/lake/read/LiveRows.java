@@ -16,7 +16,7 @@ public final class LiveRows {
   private LiveRows() {}
 
   /**
-   * Reads them in the order of the file.
+   * Reads them in the order of the file, or of the part of it that the task is about.
    *
    * @param task the file with its deletes
    * @param columns the columns of each row; columns that only the deletes need may follow
@@ -32,6 +32,7 @@ public final class LiveRows {
     Schema needed = filter.requiredSchema();
     return filter.filter(
         Parquet.read(table.io().newInputFile(task.file()))
+            .split(task.start(), task.length())
             .project(needed)
             .createReaderFunc(form -> GenericParquetReaders.buildReader(needed, form))
             .build());

@@ -57,6 +57,7 @@ class EngineTest {
               () ->
                   engine.attempt(
                       DispatchOrder.of("Worker", "", "dusky.yaml", "milk", Optional.empty()),
+                      List.of(),
                       List.of(new DispatchPart(List.of())),
                       () -> ++asked[0] > 3));
       assertEquals(Failure.Kind.INTERRUPTED, stopped.kind());
