@@ -126,7 +126,9 @@ final class Statements {
   private void columns(StructType shape, ObjectNode answer) {
     ArrayNode columns = answer.putArray("columns");
     for (StructField field : shape.fields()) {
-      columns.addArray().add(field.name()).add(field.dataType().sql().toLowerCase(Locale.ROOT));
+      String type = field.dataType().sql();
+      boolean scalar = type.indexOf('<') < 0; // names of members keep their case
+      columns.addArray().add(field.name()).add(scalar ? type.toLowerCase(Locale.ROOT) : type);
     }
   }
 

@@ -6,6 +6,7 @@ import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
 import dev.dusky.core.table.TableShape;
 import dev.dusky.core.type.SqlType;
+import dev.dusky.core.type.TypeKind;
 import dev.dusky.lake.engine.EngineRefusal;
 import dev.dusky.lake.engine.EngineSessions;
 import dev.dusky.lake.engine.EngineTurn;
@@ -64,6 +65,18 @@ final class LakeMergeTables implements MergeTables {
   @Override
   public String keyTypeName(SqlType type) {
     return type.toString();
+  }
+
+  @Override
+  public String createStatement(TableName table, NewTable definition) {
+    CreateStatement statement = new CreateStatement(table);
+    definition
+        .columns()
+        .forEach(
+            c ->
+                statement.column(
+                    c.name(), c.type().orElse(SqlType.of(TypeKind.TEXT)), c.notNull()));
+    return statement.toString();
   }
 
   @Override

@@ -166,16 +166,10 @@ public final class LakeTables implements Tables {
 
   @Override
   public String createStatement(TableName table, List<FeedColumn> columns) {
-    return columns.stream()
-        .map(c -> "  \"%s\" %s%s,\n".formatted(c.name(), c.type(), c.notNull() ? " not null" : ""))
-        .collect(
-            Collectors.joining(
-                "",
-                "create table %s (\n".formatted(Identifiers.quote(table)),
-                Provenance.COLUMNS.stream()
-                        .map("  \"%s\" bigint not null"::formatted)
-                        .collect(Collectors.joining(",\n"))
-                    + "\n)"));
+    CreateStatement statement = new CreateStatement(table);
+    columns.forEach(c -> statement.column(c.name(), c.type(), c.notNull()));
+    Provenance.COLUMNS.forEach(name -> statement.column(name, SqlType.of(TypeKind.BIGINT), true));
+    return statement.toString();
   }
 
   @Override

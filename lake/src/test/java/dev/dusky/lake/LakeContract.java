@@ -13,6 +13,7 @@ import dev.dusky.core.expect.Expectations;
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.DriftPolicy;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.ledger.FileState;
 import dev.dusky.core.ledger.JournalChoice;
 import dev.dusky.core.ledger.LoadKind;
@@ -24,8 +25,11 @@ import dev.dusky.core.load.LoadResult;
 import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.rehearse.Rehearsal;
 import dev.dusky.core.table.TableName;
+import dev.dusky.core.table.TableShape;
+import dev.dusky.core.tables.TableFit;
 import dev.dusky.core.tidy.Tidied;
 import dev.dusky.core.tidy.TidyOrder;
+import dev.dusky.core.type.SqlType;
 import dev.dusky.core.warehouse.DatabaseSettings;
 import dev.dusky.lake.file.FolderFiles;
 import dev.dusky.lake.file.StoredFiles;
@@ -35,6 +39,7 @@ import dev.dusky.lake.read.LiveRows;
 import dev.dusky.lake.tidy.LakeTidying;
 import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
+import dev.dusky.testkit.RandomNested;
 import dev.dusky.warehouses.connection.Database;
 import dev.dusky.warehouses.ledger.JdbcLedger;
 import dev.dusky.warehouses.ledger.LoadRows;
@@ -276,6 +281,82 @@ abstract class LakeContract {
     for (int i = 0; i < types.length; i++) {
       assertEquals(types[i], shape.column("c" + i).orElseThrow().typeText());
     }
+  }
+
+  /** Values of declared forms are in the table as they were read, after tidying too. */
+  @Test
+  void nestedValuesComeBackAsTheyWereRead() throws Exception {
+    Random random = new Random(17);
+    RandomNested nested = new RandomNested(random);
+    FeedBuilder builder =
+        new FeedBuilder("nested").column("no", "bigint").layout(JsonLayout.plain("lines"));
+    List<SqlType> types = new ArrayList<>();
+    for (int i = 0; i < 12; i++) {
+      types.add(nested.type(3));
+      builder.column("c" + i, types.get(i));
+    }
+    Feed feed = builder.sort("no desc").build();
+    Map<Long, List<Object>> expected = new TreeMap<>();
+    MemoryDepot depot = new MemoryDepot();
+    for (int file = 0; file < 6; file++) {
+      StringBuilder text = new StringBuilder();
+      for (long no = file * 10; no < file * 10 + 10; no++) {
+        text.append("{\"no\":").append(no);
+        List<Object> values = new ArrayList<>();
+        for (int i = 0; i < types.size(); i++) {
+          boolean none = random.nextInt(8) == 0;
+          RandomNested.Value value = nested.value(types.get(i));
+          text.append(",\"c%d\":".formatted(i))
+              .append(none ? "null" : value.json().replace('\n', ' '));
+          values.add(none ? null : value.read());
+        }
+        text.append("}\n");
+        expected.put(no, values);
+      }
+      load(feed, depot.with(file + ".json", text.toString()), files);
+    }
+    assertEquals(expected, nestedRows(feed.into(), types.size()));
+    TableShape shape = tables(files).shape(feed.into()).orElseThrow();
+    for (int i = 0; i < types.size(); i++) {
+      assertTrue(shape.column("c" + i).orElseThrow().type().orElseThrow().holds(types.get(i)));
+    }
+    assertEquals(List.of(), TableFit.problems(feed, shape));
+    untilTheClockHasMoved();
+    assertEquals(6, tidy(false).stream().mapToLong(Tidied::small).sum());
+    assertEquals(expected, nestedRows(feed.into(), types.size()));
+  }
+
+  private Map<Long, List<Object>> nestedRows(TableName name, int columns) throws IOException {
+    Map<Long, List<Object>> rows = new TreeMap<>();
+    for (Record row : rows(name)) {
+      List<Object> values = new ArrayList<>();
+      for (int i = 0; i < columns; i++) {
+        values.add(plain(row.getField("c" + i)));
+      }
+      rows.put((Long) row.getField("no"), values);
+    }
+    return rows;
+  }
+
+  /** A value of a row without the library's classes. */
+  private static Object plain(Object value) {
+    if (value instanceof Record record) {
+      Map<String, Object> members = new HashMap<>();
+      record
+          .struct()
+          .fields()
+          .forEach(f -> members.put(f.name(), plain(record.getField(f.name()))));
+      return members;
+    }
+    if (value instanceof List<?> elements) {
+      return elements.stream().map(LakeContract::plain).collect(Collectors.toList());
+    }
+    if (value instanceof Map<?, ?> entries) {
+      Map<Object, Object> all = new HashMap<>();
+      entries.forEach((key, entry) -> all.put(key.toString(), plain(entry)));
+      return all;
+    }
+    return value;
   }
 
   private static String values(Record row, int columns) {

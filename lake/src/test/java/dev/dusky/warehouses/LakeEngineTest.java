@@ -73,6 +73,29 @@ class LakeEngineTest extends MergeTesting {
   }
 
   @Test
+  void nestedValuesAreMergedAndShownAsJson() {
+    String columns =
+        "k integer, ver integer, v struct<a: int, B: array<string>>, m map<string, date>";
+    clean();
+    execute(
+        "create table if not exists intake.landed (%s, dusky_load bigint, dusky_file bigint, dusky_row bigint)"
+            .formatted(columns));
+    execute("create table if not exists dairy.target (" + columns + ")");
+    Merge merge = with(new ExistingPolicy.Overwrite(List.of()), Optional.empty(), Optional.empty());
+    String row = "%d, %d, named_struct('a', 1, 'B', array('x', %s)), map('p', date '2026-03-01')";
+    land(List.of(row.formatted(1, 1, "null"), row.formatted(2, 1, "'y'"), "3, 1, null, null"));
+    assertEquals(new MergeTally(3, 3, 0, 0, 0, 0, 0, 0), one(merge).tally());
+    land(List.of(row.formatted(1, 1, "null"), row.formatted(2, 2, "'z'"), "3, 1, null, map()"));
+    MergeTally second = one(merge).tally();
+    assertEquals(
+        List.of(0L, 2L, 1L), List.of(second.inserted(), second.updated(), second.unchanged()));
+    assertEquals(
+        "[[1, {\"a\":1,\"B\":[\"x\",null]}, {\"p\":\"2026-03-01\"}],"
+            + " [2, {\"a\":1,\"B\":[\"x\",\"z\"]}, {\"p\":\"2026-03-01\"}], [3, null, {}]]",
+        query("select k, v, m from dairy.target order by k").toString());
+  }
+
+  @Test
   void filesAreReadByTheProgramOnTheEngine(@TempDir Path folder) throws IOException {
     LoadOnEngine.check(warehouse, TableStore.PLACE + " " + endpoint, folder, "engine_read", false);
     assertEquals(

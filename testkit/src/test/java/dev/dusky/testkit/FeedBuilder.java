@@ -49,6 +49,11 @@ public final class FeedBuilder {
     return this;
   }
 
+  public FeedBuilder column(String column, SqlType type) {
+    columns.add(FeedColumn.plain(column, type, false));
+    return this;
+  }
+
   /** Takes a column from that path. */
   public FeedBuilder from(String column, String path) {
     columns.replaceAll(c -> c.name().equals(column) ? c.withFrom(new FieldSource.Named(path)) : c);

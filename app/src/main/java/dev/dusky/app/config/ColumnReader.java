@@ -45,7 +45,7 @@ final class ColumnReader {
     FeedColumn column =
         new FeedColumn(
             name,
-            type.orElse(SqlType.of(TypeKind.TEXT)),
+            NestedFormReader.read(section, type.orElse(SqlType.of(TypeKind.TEXT)), problems),
             notNull,
             source(section),
             section.text("pattern"),

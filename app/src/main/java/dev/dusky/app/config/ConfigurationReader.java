@@ -252,7 +252,7 @@ final class ConfigurationReader {
     if (lake) {
       new LakeCheck(section, feed).run();
     } else {
-      LakeCheck.none(section, feed.policies().arrangement());
+      LakeCheck.none(section, feed);
     }
     section
         .node("expect")

@@ -5,9 +5,11 @@ import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.feed.FieldSource;
 import dev.dusky.core.tally.Tolerance;
+import dev.dusky.core.type.NestedForm;
 import dev.dusky.core.type.NumberMarks;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Collectors;
 
 /** A feed as the configuration writes it. */
 public final class FeedText {
@@ -37,10 +39,30 @@ public final class FeedText {
     return lines;
   }
 
+  /** The declared form of JSON values. */
+  private static String nested(NestedForm form) {
+    if (form instanceof NestedForm.Items items) {
+      return "[" + part(items.element()) + "]";
+    }
+    if (form instanceof NestedForm.Entries entries) {
+      return "{ \"*\": " + part(entries.value()) + " }";
+    }
+    NestedForm.Members object = (NestedForm.Members) form;
+    return object.members().stream()
+        .map(member -> YamlText.inFlow(member.name()) + ": " + part(member.part()))
+        .collect(Collectors.joining(", ", "{ ", object.open() ? ", \"*\": skip }" : " }"));
+  }
+
+  private static String part(NestedForm.Part part) {
+    return part.type().form().map(FeedText::nested).orElse(YamlText.inFlow(part.toString()));
+  }
+
   /** A column as the configuration writes it behind its name. */
   public static String column(FeedColumn column) {
-    String type = column.type() + (column.notNull() ? " not null" : "");
+    boolean nested = column.type().isNested();
+    String type = (nested ? "json" : column.type()) + (column.notNull() ? " not null" : "");
     List<String> keys = new ArrayList<>();
+    column.type().form().ifPresent(form -> keys.add("nested: " + nested(form)));
     if (column.from() instanceof FieldSource.Named || column.from() instanceof FieldSource.At) {
       String from =
           column.from() instanceof FieldSource.At at

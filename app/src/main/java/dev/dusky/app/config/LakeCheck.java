@@ -25,13 +25,22 @@ final class LakeCheck {
   }
 
   /** Reports what only such tables have. */
-  static void none(Section section, Arrangement arrangement) {
+  static void none(Section section, Feed feed) {
+    Arrangement arrangement = feed.policies().arrangement();
     if (!arrangement.partition().isEmpty()) {
       section.problem("partition", "only tables in object storage are divided by partition");
     }
     if (!arrangement.sort().isEmpty()) {
       section.problem("sort", "only tables in object storage are sorted");
     }
+    feed.columns().stream()
+        .filter(column -> column.type().isNested())
+        .forEach(
+            column ->
+                section.problem(
+                    "columns",
+                    "column %s: only tables in object storage have nested columns; without nested it is kept as json"
+                        .formatted(column.name())));
   }
 
   private Optional<FeedColumn> column(String key, Object field, String name) {
@@ -66,14 +75,30 @@ final class LakeCheck {
       section.problem(
           "sort", "repeats with scope: table need the rows in the order in which they landed");
     }
+    RepeatPolicy repeats = feed.policies().repeats();
     for (FeedColumn column : feed.columns()) {
-      SqlType type = column.type();
-      if (type.kind() == TypeKind.DECIMAL && type.precision() > MOST_DIGITS) {
+      column
+          .type()
+          .scalars()
+          .filter(LakeCheck::tooLong)
+          .findFirst()
+          .ifPresent(
+              type ->
+                  section.problem(
+                      "columns",
+                      "column %s is %s; tables in object storage hold decimals of up to %d digits"
+                          .formatted(column.name(), type, MOST_DIGITS)));
+      boolean compared =
+          repeats.scope() == RepeatPolicy.Scope.TABLE && repeats.key().contains(column.name());
+      if (compared && column.type().isNested()) {
         section.problem(
-            "columns",
-            "column %s is %s; tables in object storage hold decimals of up to %d digits"
-                .formatted(column.name(), type, MOST_DIGITS));
+            "repeats",
+            "the nested column %s cannot be compared in the table".formatted(column.name()));
       }
     }
+  }
+
+  private static boolean tooLong(SqlType type) {
+    return type.kind() == TypeKind.DECIMAL && type.precision() > MOST_DIGITS;
   }
 }

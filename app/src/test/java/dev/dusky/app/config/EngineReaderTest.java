@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assertions.assertTrue;
 
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.warehouse.EngineSettings;
 import dev.dusky.core.warehouse.LakeSettings;
 import java.nio.file.Files;
@@ -134,6 +135,80 @@ class EngineReaderTest {
     String repeats = declared + "    repeats: { key: [no], scope: table }\n";
     said = assertThrows(Failure.class, () -> read(repeats)).getMessage();
     assertTrue(said.contains("in which they landed"), said);
+  }
+
+  private static String nested(String form) {
+    return feed("[]")
+        .replace("no: bigint", "no: bigint, calf: { type: json, nested: %s }".formatted(form));
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "[text]                                    | array(text)",
+        "{ '*': integer not null }                 | map(text, integer not null)",
+        "{ no: bigint not null, born: date }       | row(no bigint not null, born date)",
+        "{ a: [ { b: text } ], '*': skip }         | row(a array(row(b text)))",
+        "[[{ '*': { x: json } }]]                  | array(array(map(text, row(x json))))",
+      })
+  void theFormOfNestedValuesIsReadAndWrittenAsDeclared(String form, String type) throws Exception {
+    read(nested(form));
+    Feed feed = Configuration.read(folder.resolve("dusky.yaml")).feed("cow");
+    FeedColumn column = feed.column("calf").orElseThrow();
+    assertEquals(type, column.type().toString());
+    String again = FeedText.column(column);
+    assertTrue(again.contains("type: json"), again);
+    Files.writeString(
+        folder.resolve("again.yaml"),
+        Files.readString(folder.resolve("dusky.yaml"))
+            .replace("calf: { type: json, nested: %s }".formatted(form), "calf: " + again));
+    Feed second = Configuration.read(folder.resolve("again.yaml")).feed("cow");
+    assertEquals(column, second.column("calf").orElseThrow());
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      value = {
+        "text                                      | declare an object { name: type, … } or an array",
+        "{}                                        | an object needs at least one member",
+        "{ '*': skip }                             | an object needs at least one member",
+        "[]                                        | an array has one entry",
+        "[text, date]                              | an array has one entry",
+        "{ a: txt }                                | nested: 'txt' is not a SQL type",
+        "{ a: text, '*': text }                    | \"*\" can only be skip",
+        "{ a: text, A: text }                      | members a and A differ only in case",
+        "{ a: 'decimal(40,2)' }                    | decimals of up to 38 digits",
+        "[[[[[[[[[[[[[[[[[[[[[[text]]]]]]]]]]]]]]]]]]]]]] | at most 21 levels can be declared",
+      })
+  void aFormThatNestedValuesCannotHaveIsSaidWithItsLine(String form, String why) {
+    String said = assertThrows(Failure.class, () -> read(nested(form))).getMessage();
+    assertTrue(said.contains(why) && said.contains("line 12"), said);
+  }
+
+  @Test
+  void nestedValuesAreForJsonInTablesInObjectStorage() throws Exception {
+    String declared = nested("[text]");
+    Path plain =
+        Files.writeString(
+            folder.resolve("plain.yaml"),
+            "warehouse: \"jdbc:h2:file:./w\"\n" + declared.replace("    partition: []\n", ""));
+    String said = assertThrows(Failure.class, () -> Configuration.read(plain)).getMessage();
+    assertTrue(said.contains("only tables in object storage have nested columns"), said);
+    said =
+        assertThrows(Failure.class, () -> read(declared.replace("type: json", "type: text")))
+            .getMessage();
+    assertTrue(said.contains("only a column of type json has nested values"), said);
+    said =
+        assertThrows(
+                Failure.class,
+                () -> read(declared.replace("partition: []", "partition: ['bucket(2, calf)']")))
+            .getMessage();
+    assertTrue(said.contains("does not apply to column calf"), said);
+    String repeats = declared + "    repeats: { key: [calf], scope: table }\n";
+    said = assertThrows(Failure.class, () -> read(repeats)).getMessage();
+    assertTrue(said.contains("the nested column calf cannot be compared"), said);
   }
 
   @Test

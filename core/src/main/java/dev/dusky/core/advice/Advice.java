@@ -44,6 +44,11 @@ public final class Advice {
   }
 
   private void fill() {
+    if (column != null && column.type().isNested() && group.code() != RejectCode.FAILED_CHECK) {
+      changeForm();
+      correct();
+      return;
+    }
     switch (group.code()) {
       case TEXT_TOO_LONG -> declared.widenText();
       case OUT_OF_RANGE, TOO_MANY_DECIMALS -> declared.widenNumber();
@@ -52,6 +57,7 @@ public final class Advice {
       case BAD_BOOLEAN -> declared.readBoolean();
       case BAD_UUID, BAD_BINARY -> declared.takeAsText();
       case NULL_VALUE -> declared.allowNull();
+      case UNKNOWN_MEMBER -> changeForm();
       case FAILED_CHECK -> changeCheck();
       case FAILED_EXPRESSION ->
           told("Guard the expression of %s, with nullif, coalesce or case".formatted(name()));
@@ -94,6 +100,18 @@ public final class Advice {
           declared.takeAsText();
         }
       }
+    }
+  }
+
+  private void changeForm() {
+    if (group.code() == RejectCode.UNKNOWN_MEMBER) {
+      told(
+          "Declare the member under nested of column %s, and add it to the table; or add '\"*\": skip' there, so that other members are left out"
+              .formatted(name()));
+    } else {
+      told(
+          "If right, change what nested declares of column %s, or take it as json without nested"
+              .formatted(name()));
     }
   }
 

@@ -3,7 +3,10 @@ package dev.dusky.core.bind;
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.json.JsonTree;
+import dev.dusky.core.nested.NestedFault;
+import dev.dusky.core.nested.NestedReader;
 import dev.dusky.core.record.RecordBatch;
+import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.type.BinaryText;
 import dev.dusky.core.type.TypeKind;
@@ -73,9 +76,11 @@ final class TextBinders {
 
   static final class OfJson extends ColumnBinder {
     private final JsonTree tree = new JsonTree();
+    private final NestedReader form;
 
     OfJson(Feed feed, FeedColumn column, int position) {
       super(feed, column, position);
+      form = column.type().isNested() ? NestedReader.of(column.type()) : null;
     }
 
     @Override
@@ -93,11 +98,29 @@ final class TextBinders {
             badEncoding(this, problems, vector, r, length);
           } else if (!tree.read(b, start, end)) {
             reject(problems, vector, r, RejectCode.BAD_JSON, "is not JSON: " + tree.failure());
-          } else {
+          } else if (form == null || hasForm(vector, r, problems)) {
             vector.set(r, b, start, end);
           }
         }
       }
+    }
+
+    /** Whether the current value has the declared form and is not null; if not, that is noted. */
+    private boolean hasForm(BytesVector vector, int record, BatchProblems problems) {
+      try {
+        if (form.read(tree) != null) {
+          return true;
+        }
+        nothing(record, vector, problems);
+      } catch (NestedFault fault) {
+        if (fault.code() == RejectCode.NULL_VALUE) {
+          vector.setNull(record);
+          problems.add(record, new Problem(fault.code(), column().name(), "", fault.getMessage()));
+          return false;
+        }
+        reject(problems, vector, record, fault.code(), fault.value(), fault.getMessage());
+      }
+      return false;
     }
   }
 

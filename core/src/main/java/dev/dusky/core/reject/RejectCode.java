@@ -12,6 +12,8 @@ public enum RejectCode {
   RECORD_TOO_LARGE,
   /** A member that the feed needs occurs more than once in its object. */
   REPEATED_MEMBER,
+  /** An object of a declared form has a member that is not declared. */
+  UNKNOWN_MEMBER,
   /** A path gives several values where one is needed. */
   SEVERAL_VALUES,
   /** The record is of a kind that the layout does not name. */

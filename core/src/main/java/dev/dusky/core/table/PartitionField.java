@@ -70,7 +70,7 @@ public record PartitionField(Transform transform, String column, int number) {
 
   /** Why values of that type cannot be divided so, if they cannot. */
   public Optional<String> unfit(SqlType type) {
-    return transform.takes(type.kind())
+    return transform.takes(type.kind()) && !type.isNested()
         ? Optional.empty()
         : Optional.of("%s does not apply to column %s, which is %s".formatted(this, column, type));
   }

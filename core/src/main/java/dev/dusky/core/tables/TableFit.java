@@ -2,6 +2,7 @@ package dev.dusky.core.tables;
 
 import dev.dusky.core.feed.Feed;
 import dev.dusky.core.feed.FeedColumn;
+import dev.dusky.core.nested.NestedFit;
 import dev.dusky.core.table.Provenance;
 import dev.dusky.core.table.TableColumn;
 import dev.dusky.core.table.TableShape;
@@ -24,7 +25,10 @@ public final class TableFit {
         continue;
       }
       TableColumn target = found.get();
-      if (target.type().isEmpty() || !target.type().get().holds(column.type())) {
+      if (target.type().isPresent() && column.type().isNested()) {
+        NestedFit.problem("column " + column.name(), target.type().get(), column.type())
+            .ifPresent(problems::add);
+      } else if (target.type().isEmpty() || !target.type().get().holds(column.type())) {
         problems.add(
             "column %s is %s in the table, which does not hold every %s of the feed"
                 .formatted(column.name(), target.typeText(), column.type()));

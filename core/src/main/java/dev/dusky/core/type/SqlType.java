@@ -5,6 +5,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /**
  * A SQL type with its size.
@@ -13,8 +14,10 @@ import java.util.regex.Pattern;
  * @param length characters of char and varchar, bytes of varbinary; 0 for unlimited
  * @param precision digits of decimal, else 0
  * @param scale decimals of decimal, else 0
+ * @param form the form that the values of json are declared to have, if it is declared
  */
-public record SqlType(TypeKind kind, int length, int precision, int scale) {
+public record SqlType(
+    TypeKind kind, int length, int precision, int scale, Optional<NestedForm> form) {
 
   /** The most digits a decimal may have. */
   public static final int MOST_DIGITS = 1000;
@@ -50,17 +53,34 @@ public record SqlType(TypeKind kind, int length, int precision, int scale) {
 
   /** A type without size. */
   public static SqlType of(TypeKind kind) {
-    return new SqlType(kind, 0, 0, 0);
+    return new SqlType(kind, 0, 0, 0, Optional.empty());
   }
 
   /** A text or binary type with a length. */
   public static SqlType of(TypeKind kind, int length) {
-    return new SqlType(kind, length, 0, 0);
+    return new SqlType(kind, length, 0, 0, Optional.empty());
   }
 
   /** A decimal type. */
   public static SqlType decimal(int precision, int scale) {
-    return new SqlType(TypeKind.DECIMAL, 0, precision, scale);
+    return new SqlType(TypeKind.DECIMAL, 0, precision, scale, Optional.empty());
+  }
+
+  /** The type of JSON values of a declared form. */
+  public static SqlType nested(NestedForm form) {
+    return new SqlType(TypeKind.JSON, 0, 0, 0, Optional.of(form));
+  }
+
+  /** Whether its values are JSON of a declared form. */
+  public boolean isNested() {
+    return form.isPresent();
+  }
+
+  /** The type itself, or those of all values within nested ones. */
+  public Stream<SqlType> scalars() {
+    return form.map(NestedForm::parts)
+        .map(parts -> parts.flatMap(part -> part.type().scalars()))
+        .orElseGet(() -> Stream.of(this));
   }
 
   /** Reads a type as SQL writes it; empty if it is none, or its size is missing or impossible. */
@@ -95,6 +115,7 @@ public record SqlType(TypeKind kind, int length, int precision, int scale) {
   public String toString() {
     return switch (kind) {
       case DECIMAL -> "decimal(" + precision + "," + scale + ")";
+      case JSON -> form.map(NestedForm::toString).orElse(kind.sql());
       case CHAR, VARCHAR, BINARY -> length == 0 ? kind.sql() : kind.sql() + "(" + length + ")";
       default -> kind.sql();
     };
@@ -113,8 +134,14 @@ public record SqlType(TypeKind kind, int length, int precision, int scale) {
       case CHAR, VARCHAR -> kind.isText() && longEnough(value);
       case TEXT -> kind.isText() && kind != TypeKind.CHAR && length == 0;
       case BINARY -> kind == TypeKind.BINARY && longEnough(value);
+      case JSON -> kind == TypeKind.JSON && holdsForm(value);
       default -> kind == value.kind();
     };
+  }
+
+  private boolean holdsForm(SqlType value) {
+    return form.isPresent() == value.form().isPresent()
+        && (form.isEmpty() || form.get().holds(value.form().get()));
   }
 
   private boolean longEnough(SqlType value) {

@@ -12,7 +12,9 @@ import dev.dusky.core.reject.Problem;
 import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.table.TableRule;
+import dev.dusky.core.type.NestedForm;
 import dev.dusky.core.type.SqlType;
+import dev.dusky.core.type.TypeKind;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -142,6 +144,18 @@ class AdviceTest {
   void everyCodeHasAWayOut(RejectCode code) {
     List<Remedy> ways = ways(code, column("n", "integer"), "99999999999");
     assertTrue(ways.size() >= (code == RejectCode.BAD_JSON ? 1 : 2), () -> code + ": " + ways);
+  }
+
+  /** Another type for the whole column would not read the part of it that is at fault. */
+  @ParameterizedTest
+  @EnumSource(
+      value = RejectCode.class,
+      names = {"BAD_NUMBER", "TEXT_TOO_LONG", "BAD_DATE", "NULL_VALUE", "BAD_JSON"})
+  void aNestedColumnIsToChangeItsForm(RejectCode code) {
+    NestedForm form = new NestedForm.Items(new NestedForm.Part(SqlType.of(TypeKind.DATE), false));
+    Remedy way = ways(code, column("n", "json").withType(SqlType.nested(form)), "x").get(0);
+    assertTrue(way.text().contains("change what nested declares of column n"), way::text);
+    assertEquals(Optional.empty(), way.column());
   }
 
   @Test

@@ -2,7 +2,6 @@ package dev.dusky.lake.engine;
 
 import dev.dusky.core.failure.Failure;
 import dev.dusky.core.type.SqlType;
-import dev.dusky.core.type.TypeKind;
 import java.util.ArrayDeque;
 import java.util.Deque;
 import java.util.Locale;
@@ -150,37 +149,6 @@ final class EngineSql {
           .hint("Write %s with its digits, such as %s(18, 2)".formatted(written, written));
     }
     Optional<SqlType> type = SqlType.parse(written);
-    out.append(' ').append(type.map(EngineSql::name).orElse(written));
-  }
-
-  /** The engine's name of a type. */
-  static String name(SqlType type) {
-    return switch (type.kind()) {
-      case BOOLEAN -> "boolean";
-      case SMALLINT, INTEGER -> "int";
-      case BIGINT -> "bigint";
-      case DECIMAL -> "decimal(%d,%d)".formatted(type.precision(), type.scale());
-      case REAL -> "float";
-      case DOUBLE -> "double";
-      case CHAR, VARCHAR, TEXT, JSON, UUID, TIME -> "string";
-      case DATE -> "date";
-      case TIMESTAMP -> "timestamp_ntz";
-      case TIMESTAMP_TZ -> "timestamp_ltz";
-      case BINARY -> "binary";
-    };
-  }
-
-  /** The type that the engine means by a name. */
-  static Optional<SqlType> type(String name) {
-    return switch (name) {
-      case "int", "smallint", "tinyint" -> Optional.of(SqlType.of(TypeKind.INTEGER));
-      case "float" -> Optional.of(SqlType.of(TypeKind.REAL));
-      case "double" -> Optional.of(SqlType.of(TypeKind.DOUBLE));
-      case "string" -> Optional.of(SqlType.of(TypeKind.TEXT));
-      case "timestamp" -> Optional.of(SqlType.of(TypeKind.TIMESTAMP_TZ));
-      case "timestamp_ntz" -> Optional.of(SqlType.of(TypeKind.TIMESTAMP));
-      case "binary" -> Optional.of(SqlType.of(TypeKind.BINARY));
-      default -> SqlType.parse(name);
-    };
+    out.append(' ').append(type.map(EngineTypes::name).orElse(written));
   }
 }

@@ -63,7 +63,7 @@ public final class EngineTurn implements AutoCloseable {
   public void fill(String table, Map<String, SqlType> columns, List<List<String>> rows) {
     ObjectNode request = Engine.request("fill").put("table", qualified(table));
     ArrayNode names = request.putArray("columns");
-    columns.forEach((name, type) -> names.addArray().add(name).add(EngineSql.name(type)));
+    columns.forEach((name, type) -> names.addArray().add(name).add(EngineTypes.name(type)));
     ArrayNode values = request.putArray("rows");
     for (List<String> row : rows) {
       ArrayNode cells = values.addArray();
@@ -97,7 +97,7 @@ public final class EngineTurn implements AutoCloseable {
     List<TableColumn> columns = new ArrayList<>();
     for (JsonNode column : given) {
       String type = column.path(1).asText();
-      Optional<SqlType> known = EngineSql.type(type);
+      Optional<SqlType> known = EngineTypes.type(type);
       columns.add(
           new TableColumn(
               column.path(0).asText(),

@@ -1,6 +1,7 @@
 package dev.dusky.lake.write;
 
 import dev.dusky.core.feed.Feed;
+import dev.dusky.core.feed.FeedColumn;
 import dev.dusky.core.table.Provenance;
 import dev.dusky.core.type.TypeKind;
 import dev.dusky.core.vector.BytesVector;
@@ -14,9 +15,12 @@ import java.math.BigInteger;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Optional;
+import org.apache.iceberg.Schema;
 import org.apache.iceberg.parquet.ParquetValueWriter;
 import org.apache.iceberg.parquet.ParquetValueWriters.PrimitiveWriter;
 import org.apache.iceberg.parquet.TripleWriter;
+import org.apache.iceberg.types.Types;
 import org.apache.parquet.column.ColumnDescriptor;
 import org.apache.parquet.column.ColumnWriteStore;
 import org.apache.parquet.io.api.Binary;
@@ -41,13 +45,23 @@ final class CellWriters implements ParquetValueWriter<RowAt> {
     }
   }
 
-  private final List<Cell> cells = new ArrayList<>();
+  private final List<ParquetValueWriter<RowAt>> cells = new ArrayList<>();
 
-  /** Writers of a file of that form for the rows of a feed. */
-  CellWriters(MessageType form, Feed feed) {
-    for (ColumnDescriptor descriptor : form.getColumns()) {
-      cells.add(cell(descriptor, feed));
+  /** Writers of a file of that form for the rows of a feed, in a table with that schema. */
+  CellWriters(MessageType form, Schema schema, Feed feed) {
+    for (org.apache.parquet.schema.Type column : form.getFields()) {
+      String name = column.getName();
+      cells.add(
+          column.isPrimitive()
+              ? cell(form.getColumnDescription(new String[] {name}), feed)
+              : nested(form, schema.findField(name), feed));
     }
+  }
+
+  private static NestedCells nested(MessageType form, Types.NestedField field, Feed feed) {
+    Optional<FeedColumn> column = feed.column(field.name());
+    return new NestedCells(
+        form, field, column.map(FeedColumn::type), column.map(feed.columns()::indexOf).orElse(-1));
   }
 
   private static Cell cell(ColumnDescriptor descriptor, Feed feed) {
@@ -90,7 +104,7 @@ final class CellWriters implements ParquetValueWriter<RowAt> {
 
   @Override
   public void write(int repetition, RowAt at) {
-    for (Cell cell : cells) {
+    for (ParquetValueWriter<RowAt> cell : cells) {
       cell.write(repetition, at);
     }
   }

@@ -234,7 +234,7 @@ final class DataLane {
           .withSpec(table.spec())
           .withPartition(partition)
           .withSortOrder(sorted.isPresent() ? table.sortOrder() : SortOrder.unsorted())
-          .createWriterFunc(form -> new CellWriters(form, feed))
+          .createWriterFunc(form -> new CellWriters(form, table.schema(), feed))
           .build();
     } catch (IOException e) {
       throw new UncheckedIOException(e);

@@ -59,7 +59,7 @@ final class MergePlanner {
 
   /** The statement that would make the target. */
   String createStatement() {
-    return newTarget().statement(merge.into());
+    return tables.createStatement(merge.into(), newTarget());
   }
 
   /** The target as it would be made. */

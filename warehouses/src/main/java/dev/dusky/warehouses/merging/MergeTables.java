@@ -34,6 +34,11 @@ public interface MergeTables {
   /** The name of a type here for a column that belongs to a key. */
   String keyTypeName(SqlType type);
 
+  /** A statement with which people make a table. */
+  default String createStatement(TableName table, NewTable definition) {
+    return definition.statement(table);
+  }
+
   /** Creates a table, unless another process has created it meanwhile. */
   void create(TableName table, NewTable definition);
 
