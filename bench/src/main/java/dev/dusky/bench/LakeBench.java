@@ -9,8 +9,11 @@ import dev.dusky.core.load.LoadRun;
 import dev.dusky.core.rehearse.Rehearsal;
 import dev.dusky.core.table.TableName;
 import dev.dusky.core.warehouse.Warehouse;
+import java.io.IOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
+import java.util.stream.Stream;
 
 /**
  * A whole load into a table in a folder, against the same load into PostgreSQL, and against reading
@@ -23,6 +26,7 @@ final class LakeBench {
   private final Path file;
   private final long rows;
   private int turn;
+  private double loads;
 
   LakeBench(Path file, long rows) {
     this.file = file;
@@ -38,16 +42,33 @@ final class LakeBench {
       Turns turns = new Turns(2, 5);
       turns.compare(
           "dusky load into the folder",
-          () -> load(lake.tables()),
+          () -> {
+            loads++;
+            load(lake.tables());
+          },
           "dusky load into PostgreSQL",
           () -> load(lake.database()),
           () -> {});
       turns.compare(
           "dusky load into the folder",
-          () -> load(lake.tables()),
+          () -> {
+            loads++;
+            load(lake.tables());
+          },
           "reading and typing",
           () -> rehearse(lake.tables()),
           () -> {});
+      System.out.printf("  data files: %.1f bytes a row%n", bytes(lake.folder()) / (rows * loads));
+    }
+  }
+
+  private static double bytes(Path folder) throws IOException {
+    try (Stream<Path> files = Files.walk(folder)) {
+      double bytes = 0;
+      for (Path data : files.filter(f -> f.toString().endsWith(".parquet")).toList()) {
+        bytes += Files.size(data);
+      }
+      return bytes;
     }
   }
 

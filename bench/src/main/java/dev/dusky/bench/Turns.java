@@ -1,9 +1,14 @@
 package dev.dusky.bench;
 
+import com.sun.management.OperatingSystemMXBean;
+import java.lang.management.ManagementFactory;
 import java.util.Arrays;
 import java.util.Locale;
 
-/** Measures two things in turn, A B A B …, and prints their times and the ratio pair by pair. */
+/**
+ * Measures two things in turn, A B A B …, and prints their times, the processor time of this
+ * process, and the ratio pair by pair.
+ */
 final class Turns {
 
   /** Work to be timed. */
@@ -11,6 +16,9 @@ final class Turns {
   interface Work {
     void run() throws Exception;
   }
+
+  private static final OperatingSystemMXBean SYSTEM =
+      (OperatingSystemMXBean) ManagementFactory.getOperatingSystemMXBean();
 
   private final int warmUps;
   private final int counted;
@@ -30,19 +38,31 @@ final class Turns {
     double[] timesA = new double[counted];
     double[] timesB = new double[counted];
     double[] ratios = new double[counted];
+    double[] processorA = new double[counted];
+    double[] processorB = new double[counted];
     for (int i = -warmUps; i < counted; i++) {
+      double before = processor();
       double timeA = time(workA, reset);
+      double between = processor();
       double timeB = time(workB, reset);
       if (i >= 0) {
         timesA[i] = timeA;
         timesB[i] = timeB;
         ratios[i] = timeA / timeB;
+        processorA[i] = between - before;
+        processorB[i] = processor() - between;
       }
     }
     print(a, timesA, "s");
+    print("  processor time", processorA, "s");
     print(b, timesB, "s");
+    print("  processor time", processorB, "s");
     print("ratio " + a + " / " + b, ratios, "");
     Results.note(Ratio.of(a, b, ratios));
+  }
+
+  private static double processor() {
+    return SYSTEM.getProcessCpuTime() / 1e9;
   }
 
   private static double time(Work work, Work reset) throws Exception {

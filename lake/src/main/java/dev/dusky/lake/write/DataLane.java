@@ -20,6 +20,7 @@ import org.apache.iceberg.DataFile;
 import org.apache.iceberg.PartitionKey;
 import org.apache.iceberg.SortOrder;
 import org.apache.iceberg.Table;
+import org.apache.iceberg.TableProperties;
 import org.apache.iceberg.io.DataWriter;
 import org.apache.iceberg.io.OutputFile;
 import org.apache.iceberg.parquet.Parquet;
@@ -41,6 +42,9 @@ final class DataLane {
   /** The maximum number of data files that the rows of one file, or of one group, make. */
   static final int MOST_FILES = 10_000;
 
+  private static final String DICTIONARY =
+      TableProperties.PARQUET_DICT_ENCODING_ENABLED_COLUMN_PREFIX;
+
   private final Table table;
   private final Feed feed;
   private final long target;
@@ -53,6 +57,7 @@ final class DataLane {
   private final Map<PartitionKey, Part> open = new HashMap<>();
   private final Optional<SortedRows> sorted;
   private DataWriter<RowAt> only;
+  private List<String> rare;
   private long held;
 
   /** The open file of a partition, and about what its values take. */
@@ -90,6 +95,9 @@ final class DataLane {
     at.in(batch);
     at.load = load;
     at.file = file;
+    if (rare == null) {
+      rare = Repetition.rare(feed, at.columns, rows, from, to);
+    }
     if (sorted.isPresent()) {
       keep(batch, rows, from, to, load, file);
     } else if (divided) {
@@ -229,8 +237,9 @@ final class DataLane {
     locations.add(location);
     OutputFile out = table.io().newOutputFile(location);
     try {
-      return Parquet.writeData(out)
-          .forTable(table)
+      Parquet.DataWriteBuilder builder = Parquet.writeData(out).forTable(table);
+      rare.forEach(column -> builder.set(DICTIONARY + column, "false"));
+      return builder
           .withSpec(table.spec())
           .withPartition(partition)
           .withSortOrder(sorted.isPresent() ? table.sortOrder() : SortOrder.unsorted())
