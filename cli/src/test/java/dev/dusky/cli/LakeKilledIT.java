@@ -19,13 +19,16 @@ import org.junit.jupiter.api.condition.EnabledIfSystemProperty;
 
 /**
  * Processes that load into one table of a folder, and are killed. {@code -Dlake.kills} is how many
- * kills there are, {@code -Dlake.processes} how many processes at a time. Not a part of every
- * build: the contract of such tables fails and kills each step of a load within one process.
+ * kills there are, {@code -Dlake.processes} how many processes at a time, {@code -Dlake.commits}
+ * how many files each of them finds where none is killed. Not a part of every build: the contract
+ * of such tables fails and kills each step of a load within one process.
  */
 @EnabledIfSystemProperty(named = "lake.kills", matches = "\\d+")
 class LakeKilledIT extends ProcessTesting {
 
   private static final int KILLS = Integer.getInteger("lake.kills", 0);
+
+  private static final int COMMITS = Integer.getInteger("lake.commits", 10);
 
   private static final int AT_ONCE = Integer.getInteger("lake.processes", 2);
 
@@ -57,8 +60,7 @@ class LakeKilledIT extends ProcessTesting {
     return !ended;
   }
 
-  @Test
-  void whateverIsKilledNoRowIsLostOrDoubled() throws Exception {
+  private void begin() throws Exception {
     dusky.file(
         "dusky.yaml",
         config("postgresql")
@@ -66,6 +68,11 @@ class LakeKilledIT extends ProcessTesting {
             .replace("tolerance: 1", "tolerance: 1\n    totals: [litres]"));
     write(1);
     dusky.run("load").expect(0);
+  }
+
+  @Test
+  void whateverIsKilledNoRowIsLostOrDoubled() throws Exception {
+    begin();
     List<Process> running = new ArrayList<>();
     for (int killed = 0; killed < KILLS; ) {
       long waiting = files - ask("select count(*) from dusky.file where state = 'posted'");
@@ -79,6 +86,46 @@ class LakeKilledIT extends ProcessTesting {
       assertEquals(0, last.waitFor(), "the others load what is left");
     }
     dusky.run("load").expect(0);
+    prove();
+    String left = tidied();
+    System.out.printf("%d kills of %d processes at a time: %s%n", KILLS, AT_ONCE, left.strip());
+    assertEquals("nothing to tidy", tidied().strip(), "what the killed ones left is removed");
+    dusky.run("balance").expect(0);
+  }
+
+  @Test
+  void noCommitOfProcessesThatWriteAtTheSameTimeIsLost() throws Exception {
+    begin();
+    write(AT_ONCE * COMMITS);
+    long began = System.nanoTime();
+    List<Process> running = new ArrayList<>();
+    for (int i = 0; i < AT_ONCE; i++) {
+      running.add(dusky.start("load"));
+    }
+    for (Process process : running) {
+      assertEquals(0, process.waitFor());
+    }
+    double seconds = (System.nanoTime() - began) / 1e9;
+    prove();
+    List<String> shares = shares();
+    System.out.printf(
+        "%d files by %d processes in %.1f s, each by load: %s%n", files, AT_ONCE, seconds, shares);
+    assertTrue(shares.size() > 1, "the files were divided: " + shares);
+  }
+
+  /** How many files each load has posted. */
+  private List<String> shares() throws Exception {
+    return List.of(
+        dusky
+            .run("sql", "select count(*) from dusky.tally group by load_id order by 1", "--json")
+            .expect(0)
+            .out()
+            .strip()
+            .split("\n"));
+  }
+
+  /** Every file is posted once, with all of its rows. */
+  private void prove() throws Exception {
     long rows = (long) files * ROWS;
     assertEquals(files, ask("select count(*) from dusky.file where state = 'posted'"));
     assertEquals(rows, ask("select sum(loaded_rows) from dusky.tally"));
@@ -86,10 +133,6 @@ class LakeKilledIT extends ProcessTesting {
     assertTrue(
         proof.replace(" ", "").contains("ledger%d,table%d".formatted(rows, rows)),
         () -> proof + " for " + rows);
-    String left = tidied();
-    System.out.printf("%d kills of %d processes at a time: %s%n", KILLS, AT_ONCE, left.strip());
-    assertEquals("nothing to tidy", tidied().strip(), "what the killed ones left is removed");
-    dusky.run("balance").expect(0);
   }
 
   /** Tidies as if all were old; what it says. */
