@@ -10,7 +10,7 @@ import java.nio.file.Files;
 import org.apache.iceberg.io.FileIO;
 import org.junit.jupiter.api.AfterEach;
 
-/** The tables are in a server of the S3 protocol. */
+/** The tables are in a server of the S3 protocol that knows no conditional writes. */
 class StoreLakeTest extends H2LakeTest {
 
   private StandIn store;
@@ -30,6 +30,7 @@ class StoreLakeTest extends H2LakeTest {
   FileIO files() throws Exception {
     Files.createDirectories(folder.resolve("buckets/dairy"));
     store = StandIn.start(folder.resolve("buckets"), "key", "secret", 0);
+    store.faults().unconditional();
     depot =
         Depots.open(
             DepotAddress.of("lake", "s3://dairy/lake")

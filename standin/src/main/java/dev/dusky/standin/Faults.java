@@ -5,6 +5,7 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.EnumSet;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
@@ -33,10 +34,16 @@ public final class Faults {
   private final AtomicLong cutAfter = new AtomicLong();
   private volatile Duration latency = Duration.ZERO;
   private volatile long pace = Long.MAX_VALUE;
+  private volatile boolean unconditional;
 
   /** Each answer waits so long. */
   public void latency(Duration duration) {
     latency = duration;
+  }
+
+  /** Writes with a condition are refused, as stores do that know none. */
+  public void unconditional() {
+    unconditional = true;
   }
 
   /** Each object is sent no faster than that many bytes a second. */
@@ -81,6 +88,7 @@ public final class Faults {
   public void clear() {
     latency = Duration.ZERO;
     pace = Long.MAX_VALUE;
+    unconditional = false;
     unavailable.set(0);
     instead.set(0);
     cuts.set(0);
@@ -101,6 +109,13 @@ public final class Faults {
     if (unavailable.getAndUpdate(n -> Math.max(0, n - 1)) > 0) {
       exchange.getResponseHeaders().set("Retry-After", "0");
       throw new StoreException(503, "SlowDown", "Please try again.");
+    }
+    boolean writes = List.of("PUT", "POST").contains(exchange.getRequestMethod());
+    boolean condition =
+        exchange.getRequestHeaders().containsKey("If-None-Match")
+            || exchange.getRequestHeaders().containsKey("If-Match");
+    if (unconditional && writes && condition) {
+      throw new StoreException(501, "NotImplemented", "A header implies what is not implemented.");
     }
     if (instead.getAndUpdate(n -> Math.max(0, n - 1)) == 0) {
       return false;

@@ -70,6 +70,18 @@ class StandInTest {
   }
 
   @Test
+  void aStoreThatKnowsNoConditionsRefusesWritesWithThem() throws Exception {
+    store.faults().unconditional();
+    Map<String, String> condition = Map.of("If-None-Match", "*");
+    assertEquals(501, client.send("PUT", "/intake/a", "0123", condition).statusCode());
+    assertEquals(200, client.send("PUT", "/intake/a", "0123").statusCode());
+    Map<String, String> match = Map.of("If-Match", "\"x\"");
+    assertEquals(412, client.send("GET", "/intake/a", "", match).statusCode(), "a read");
+    store.faults().clear();
+    assertEquals(200, client.send("PUT", "/intake/b", "0123", condition).statusCode());
+  }
+
+  @Test
   void listingsComeInPages() throws Exception {
     for (int i = 0; i < 7; i++) {
       client.send("PUT", "/intake/d/" + i, "x");
