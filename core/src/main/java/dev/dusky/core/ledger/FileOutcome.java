@@ -67,58 +67,47 @@ public record FileOutcome(
 
   /** What becomes of a file that could be posted, but has the content of a posted one. */
   public FileOutcome asTwinOf(FileEntry original) {
-    return new FileOutcome(
+    return notPosted(
         FileState.TWIN,
         Tally.twin(tally.read()),
-        storedBytes,
-        contentBytes,
-        fingerprint,
-        elapsed,
         Optional.of(original),
         "same content as %s, posted in load %d"
             .formatted(original.path(), original.loadId().orElseThrow()),
-        preamble,
-        expectedRows,
         totals.stream().map(ControlTotal::asDuplicate).toList(),
-        nulls,
-        Repeats.NONE,
-        drifts);
+        nulls);
   }
 
   /** The same for a file that is refused although nothing is wrong with it. */
   public FileOutcome refusedFor(String why) {
-    return new FileOutcome(
-        FileState.REFUSED,
-        tally.withheldAll(),
-        storedBytes,
-        contentBytes,
-        fingerprint,
-        elapsed,
-        Optional.empty(),
-        why,
-        preamble,
-        expectedRows,
-        List.of(),
-        Map.of(),
-        Repeats.NONE,
-        drifts);
+    return notPosted(
+        FileState.REFUSED, tally.withheldAll(), Optional.empty(), why, List.of(), Map.of());
   }
 
   /** What becomes of a file that could be posted, but has too many rejects with those before it. */
   public FileOutcome beyondTolerance(String why) {
+    return notPosted(FileState.REFUSED, tally.withheldAll(), Optional.empty(), why, totals, nulls);
+  }
+
+  private FileOutcome notPosted(
+      FileState as,
+      Tally account,
+      Optional<FileEntry> original,
+      String why,
+      List<ControlTotal> sums,
+      Map<String, Long> missing) {
     return new FileOutcome(
-        FileState.REFUSED,
-        tally.withheldAll(),
+        as,
+        account,
         storedBytes,
         contentBytes,
         fingerprint,
         elapsed,
-        Optional.empty(),
+        original,
         why,
         preamble,
         expectedRows,
-        totals,
-        nulls,
+        sums,
+        missing,
         Repeats.NONE,
         drifts);
   }
