@@ -5,7 +5,10 @@ import static org.junit.jupiter.api.Assertions.assertFalse;
 import static org.junit.jupiter.api.Assertions.assertThrows;
 import static org.junit.jupiter.api.Assertions.assertTrue;
 
+import dev.dusky.core.feed.DriftPolicy;
+import dev.dusky.core.feed.Feed;
 import dev.dusky.core.json.JsonTree;
+import dev.dusky.core.layout.JsonLayout;
 import dev.dusky.core.nested.NestedFault;
 import dev.dusky.core.nested.NestedFit;
 import dev.dusky.core.nested.NestedReader;
@@ -17,6 +20,7 @@ import dev.dusky.core.type.SqlType;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Random;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
@@ -196,6 +200,31 @@ class NestedReaderTest {
           NestedFit.problem("c", cow(), SqlType.nested(new NestedForm.Members(members, true)))
               .orElseThrow());
     }
+  }
+
+  /** A part of a value that does not fit makes the whole value a leftover. */
+  @Test
+  void aValueOfAnotherFormIsCapturedWhole() {
+    Feed feed =
+        new FeedBuilder("cow")
+            .layout(JsonLayout.plain("lines"))
+            .column("no", "bigint")
+            .column("s", cow())
+            .drift(DriftPolicy.of(DriftPolicy.Fields.CAPTURE))
+            .build();
+    MemoryDepot depot =
+        new MemoryDepot()
+            .with(
+                "a.json",
+                "{\"no\":1,\"s\":{\"no\":1}}\n{\"no\":2,\"s\":{\"no\":1,\"name\":\"long\"}}\n");
+    Loading loading = new Loading(feed, depot, Loading.Mode.ONE_BY_ONE);
+    assertEquals(2, loading.run().tally().loaded());
+    List<Map<String, String>> rows =
+        loading.warehouse.tables().rows(feed.into()).stream().map(MemoryRow::values).toList();
+    assertEquals("{\"no\":1}", rows.get(0).get("s"));
+    assertEquals(null, rows.get(1).get("s"));
+    assertEquals(
+        "{\"s\":\"{\\\"no\\\":1,\\\"name\\\":\\\"long\\\"}\"}", rows.get(1).get("leftovers"));
   }
 
   /** How many values are declared in a type. */

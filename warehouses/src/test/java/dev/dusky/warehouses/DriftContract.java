@@ -18,6 +18,7 @@ import dev.dusky.core.ledger.Promoted;
 import dev.dusky.core.load.FileResult;
 import dev.dusky.core.load.LoadListener;
 import dev.dusky.core.load.LoadRun;
+import dev.dusky.core.tally.Tally;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.testkit.FeedBuilder;
 import dev.dusky.testkit.MemoryDepot;
@@ -140,6 +141,37 @@ abstract class DriftContract extends WarehouseTesting {
     depot.with("c.csv", "no,litres\n4000000000,99999.99\n");
     assertEquals(List.of(true), posted(results(feed, depot)), "a new start knows the wider types");
     assertEquals(2, drifts("wider").size());
+  }
+
+  @Test
+  void aValueThatNoWiderTypeHoldsIsARejectAndTheOthersAreLoaded() {
+    String beyond = "99999999999999999999,1\n";
+    DriftPolicy widening = new DriftPolicy(Fields.EXTEND, true, 50);
+    Feed feed = milk("beyond", widening).tolerance("any").build();
+    FileResult small =
+        results(
+                feed,
+                new MemoryDepot().with("a.csv", FIRST).with("b.csv", "no,litres\n2,2\n" + beyond))
+            .get(1);
+    assertEquals(Tally.posted(2, 1, 1, 0), small.tally());
+    assertEquals(List.of(), drifts("beyond"));
+    String text = many("1234567890123456789012345678901", "0.123456789");
+    FileResult apart = results(feed, new MemoryDepot().with("c.csv", text)).get(0);
+    assertEquals(Tally.posted(60_002, 60_000, 2, 0), apart.tally(), "no type holds both");
+    assertEquals(List.of(), drifts("beyond"));
+    FileResult wider =
+        results(feed, new MemoryDepot().with("d.csv", many("12345678.5", "x") + beyond)).get(0);
+    assertEquals(Tally.posted(60_003, 60_001, 2, 0), wider.tally());
+    assertEquals(List.of("litres type widened 1"), drifts("beyond"));
+  }
+
+  /** Several batches of rows, with these values in the first one and the last one. */
+  private static String many(String first, String last) {
+    StringBuilder text = new StringBuilder("no,litres\n-1," + first + "\n");
+    for (int row = 0; row < 60_000; row++) {
+      text.append(row).append(",1\n");
+    }
+    return text.append("60000,").append(last).append('\n').toString();
   }
 
   @Test

@@ -137,6 +137,21 @@ abstract class ColumnBinder {
     add(problems, record, code, value, rest);
   }
 
+  /** Notes that a part of the current value is at fault; the sentence begins with that part. */
+  final void rejectPart(
+      BatchProblems problems,
+      ColumnVector out,
+      int record,
+      RejectCode code,
+      String part,
+      String rest) {
+    if (leftovers != null && leftovers.misfit(column, record, code, exact())) {
+      out.setNull(record);
+      return;
+    }
+    add(problems, record, code, part, rest);
+  }
+
   private void add(BatchProblems problems, int record, RejectCode code, String value, String rest) {
     problems.add(
         record,

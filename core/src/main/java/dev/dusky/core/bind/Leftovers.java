@@ -9,6 +9,7 @@ import dev.dusky.core.json.JsonTree;
 import dev.dusky.core.record.FieldRequest;
 import dev.dusky.core.record.RecordBatch;
 import dev.dusky.core.reject.RejectCode;
+import dev.dusky.core.type.TypeGuess;
 import dev.dusky.core.vector.BytesVector;
 import java.nio.charset.StandardCharsets;
 import java.util.LinkedHashMap;
@@ -75,13 +76,20 @@ public final class Leftovers {
         code == RejectCode.OUT_OF_RANGE
             || code == RejectCode.TOO_MANY_DECIMALS
             || code == RejectCode.TEXT_TOO_LONG;
-    if (captures || wider) {
+    if (captures || wider && isInWiderType(column, text)) {
       seen.misfit(column.name(), text);
     }
     if (captures) {
       member(misfits.computeIfAbsent(record, r -> new StringBuilder()), name(column), text);
     }
     return captures;
+  }
+
+  /** Whether a type of the same kind holds the value; if not, it does not make the type wider. */
+  private static boolean isInWiderType(FeedColumn column, String text) {
+    TypeGuess guess = new TypeGuess();
+    guess.add(text, false);
+    return !guess.widened(column.type()).equals(column.type());
   }
 
   /** How the leftovers name a column's field: paths without the sign for the record. */

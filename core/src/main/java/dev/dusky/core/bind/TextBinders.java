@@ -118,7 +118,7 @@ final class TextBinders {
           problems.add(record, new Problem(fault.code(), column().name(), "", fault.getMessage()));
           return false;
         }
-        reject(problems, vector, record, fault.code(), fault.value(), fault.getMessage());
+        rejectPart(problems, vector, record, fault.code(), fault.value(), fault.getMessage());
       }
       return false;
     }

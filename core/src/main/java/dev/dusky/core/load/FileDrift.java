@@ -50,6 +50,7 @@ final class FileDrift {
   private final boolean mayGrow;
   private final List<Drift> drifts;
   private final Sightings seen = new Sightings();
+  private boolean skipped;
 
   /**
    * The drift of one file.
@@ -112,13 +113,16 @@ final class FileDrift {
   /** Takes note of what a batch shows; false if its rows need not be written. */
   boolean take(Sightings batch) {
     seen.add(batch);
-    return !mayGrow || seen.unknown().isEmpty() && seen.misfits().isEmpty();
+    boolean any = !seen.unknown().isEmpty() || !seen.misfits().isEmpty();
+    skipped |= mayGrow && any && !growth().columns().isEmpty();
+    return !skipped;
   }
 
   /**
    * Draws the conclusions once the file is read.
    *
-   * @return how the table has to grow first, if it has to
+   * @return how the table has to grow first, if it has to; by no column if no type holds all values
+   *     that were to widen one, so that the file only has to be read again
    * @throws Failure of kind FILE if the file is refused for it
    */
   Optional<Growth> conclude(long read) {
@@ -142,8 +146,8 @@ final class FileDrift {
           unknown);
     }
     if (mayGrow) {
-      Growth growth = growth(policy.get().widen());
-      if (!growth.columns().isEmpty()) {
+      Growth growth = growth();
+      if (skipped || !growth.columns().isEmpty()) {
         return Optional.of(growth);
       }
     }
@@ -185,7 +189,8 @@ final class FileDrift {
                 + " extend, capture or ignore them");
   }
 
-  private Growth growth(boolean widen) {
+  private Growth growth() {
+    boolean widen = declared.policies().drift().map(DriftPolicy::widen).orElse(false);
     List<GrownColumn> columns = new ArrayList<>();
     List<Drift> why = new ArrayList<>();
     Set<String> taken = new HashSet<>();
