@@ -137,7 +137,7 @@ abstract class ColumnBinder {
     add(problems, record, code, value, rest);
   }
 
-  /** Notes that a part of the current value is at fault; the sentence begins with that part. */
+  /** Notes that a part of the current JSON value is at fault; the sentence begins with it. */
   final void rejectPart(
       BatchProblems problems,
       ColumnVector out,
@@ -145,7 +145,7 @@ abstract class ColumnBinder {
       RejectCode code,
       String part,
       String rest) {
-    if (leftovers != null && leftovers.misfit(column, record, code, exact())) {
+    if (leftovers != null && leftovers.unlikeForm(column, record, exact())) {
       out.setNull(record);
       return;
     }

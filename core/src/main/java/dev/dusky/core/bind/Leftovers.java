@@ -85,6 +85,15 @@ public final class Leftovers {
     return captures;
   }
 
+  /** A JSON value is not of the declared form; true if it is kept, as it is. */
+  boolean unlikeForm(FeedColumn column, int record, String json) {
+    if (captures) {
+      seen.misfit(column.name(), json);
+      named(misfits.computeIfAbsent(record, r -> new StringBuilder()), name(column)).append(json);
+    }
+    return captures;
+  }
+
   /** Whether a type of the same kind holds the value; if not, it does not make the type wider. */
   private static boolean isInWiderType(FeedColumn column, String text) {
     TypeGuess guess = new TypeGuess();
@@ -99,9 +108,13 @@ public final class Leftovers {
   }
 
   private static void member(StringBuilder object, String name, String text) {
-    object.append(object.isEmpty() ? "\"" : ",\"");
-    object.append(JsonStringEncoder.getInstance().quoteAsString(name)).append("\":\"");
+    named(object, name).append('"');
     object.append(JsonStringEncoder.getInstance().quoteAsString(text)).append('"');
+  }
+
+  private static StringBuilder named(StringBuilder object, String name) {
+    object.append(object.isEmpty() ? "\"" : ",\"");
+    return object.append(JsonStringEncoder.getInstance().quoteAsString(name)).append("\":");
   }
 
   /** Looks at the records that could be split into fields, and fills the column of leftovers. */

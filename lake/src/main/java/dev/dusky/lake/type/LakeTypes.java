@@ -149,7 +149,8 @@ public final class LakeTypes {
     return named.isPresent() ? named : sqlType(field.type());
   }
 
-  private static Optional<SqlType> sqlType(Type type) {
+  /** The SQL type of a type; an object of a table takes no notice of members that it lacks. */
+  static Optional<SqlType> sqlType(Type type) {
     return switch (type.typeId()) {
       case STRUCT -> members(type.asStructType());
       case LIST ->
@@ -173,7 +174,7 @@ public final class LakeTypes {
       }
       members.add(new NestedForm.Member(field.name(), part.get()));
     }
-    return Optional.of(SqlType.nested(new NestedForm.Members(members, false)));
+    return Optional.of(SqlType.nested(new NestedForm.Members(members, true)));
   }
 
   private static Optional<NestedForm.Part> part(Types.NestedField field) {

@@ -40,6 +40,7 @@ public final class LakeValues {
       case UUID -> UUID.fromString(text);
       case BINARY -> ByteBuffer.wrap(HexFormat.of().parseHex(text));
       case STRING -> text;
+      case STRUCT, LIST, MAP -> NestedValues.read(type, text);
       default -> throw new IllegalArgumentException("no column of a feed has the type " + type);
     };
   }

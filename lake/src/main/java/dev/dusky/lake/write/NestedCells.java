@@ -5,6 +5,7 @@ import dev.dusky.core.nested.NestedFault;
 import dev.dusky.core.nested.NestedReader;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.vector.BytesVector;
+import dev.dusky.lake.type.NestedValues;
 import java.util.List;
 import java.util.Optional;
 import org.apache.iceberg.Schema;

@@ -1,6 +1,11 @@
-package dev.dusky.lake.write;
+package dev.dusky.lake.type;
 
+import dev.dusky.core.json.JsonTree;
+import dev.dusky.core.nested.NestedFault;
+import dev.dusky.core.nested.NestedReader;
+import dev.dusky.core.type.SqlType;
 import java.math.BigDecimal;
+import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -11,12 +16,33 @@ import org.apache.iceberg.types.Type;
 import org.apache.iceberg.types.Types;
 
 /** Values as {@link dev.dusky.core.nested.NestedReader} gives them, in the library's form. */
-final class NestedValues {
+public final class NestedValues {
 
   private NestedValues() {}
 
+  /**
+   * Reads JSON into a value of a type of a table.
+   *
+   * @throws IllegalStateException if it is no such value; it was read before
+   */
+  static Object read(Type type, String json) {
+    SqlType form = LakeTypes.sqlType(type).orElseThrow();
+    byte[] bytes = json.getBytes(StandardCharsets.UTF_8);
+    JsonTree tree = new JsonTree();
+    try {
+      if (tree.read(bytes, 0, bytes.length)) {
+        return of(type, NestedReader.of(form).read(tree));
+      }
+    } catch (NestedFault fault) {
+      throw new IllegalStateException(
+          "a value of %s is at fault: %s".formatted(form, fault), fault);
+    }
+    throw new IllegalStateException(
+        "a value of %s is not JSON: %s".formatted(form, tree.failure()));
+  }
+
   /** A value of a type of a table, which may have more members than the value. */
-  static Object of(Type type, Object value) {
+  public static Object of(Type type, Object value) {
     if (value == null) {
       return null;
     }
