@@ -114,7 +114,7 @@ final class FileDrift {
   boolean take(Sightings batch) {
     seen.add(batch);
     boolean any = !seen.unknown().isEmpty() || !seen.misfits().isEmpty();
-    skipped |= mayGrow && any && !growth().columns().isEmpty();
+    skipped = skipped || mayGrow && any && !growth().columns().isEmpty();
     return !skipped;
   }
 

@@ -5,6 +5,7 @@ import dev.dusky.core.reject.RejectCode;
 import dev.dusky.core.type.NestedForm;
 import dev.dusky.core.type.NestedForm.Part;
 import dev.dusky.core.type.SqlType;
+import dev.dusky.core.type.TypeKind;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -98,16 +99,11 @@ public abstract class NestedReader {
 
     @Override
     Object value(JsonTree tree, int node, String path) throws NestedFault {
-      String written;
-      switch (type.kind()) {
-        case JSON -> written = written(tree, node);
-        default -> {
-          if (tree.isContainer(node)) {
-            throw unlike(tree, node, type.toString(), path);
-          }
-          written = tree.text(node);
-        }
+      boolean any = type.kind() == TypeKind.JSON;
+      if (!any && tree.isContainer(node)) {
+        throw unlike(tree, node, type.toString(), path);
       }
+      String written = any ? written(tree, node) : tree.text(node);
       try {
         return text.read(written.getBytes(StandardCharsets.UTF_8));
       } catch (NestedFault fault) {

@@ -2,6 +2,7 @@ package dev.dusky.lake.type;
 
 import java.math.BigDecimal;
 import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
 import java.time.LocalTime;
@@ -40,7 +41,10 @@ public final class LakeValues {
       case UUID -> UUID.fromString(text);
       case BINARY -> ByteBuffer.wrap(HexFormat.of().parseHex(text));
       case STRING -> text;
-      case STRUCT, LIST, MAP -> NestedValues.read(type, text);
+      case STRUCT, LIST, MAP -> {
+        byte[] json = text.getBytes(StandardCharsets.UTF_8);
+        yield NestedValues.of(type).read(json, 0, json.length);
+      }
       default -> throw new IllegalArgumentException("no column of a feed has the type " + type);
     };
   }

@@ -5,7 +5,6 @@ import dev.dusky.core.nested.NestedFault;
 import dev.dusky.core.nested.NestedReader;
 import dev.dusky.core.type.SqlType;
 import java.math.BigDecimal;
-import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -15,34 +14,47 @@ import org.apache.iceberg.data.Record;
 import org.apache.iceberg.types.Type;
 import org.apache.iceberg.types.Types;
 
-/** Values as {@link dev.dusky.core.nested.NestedReader} gives them, in the library's form. */
+/** Reads JSON values of a declared form into the library's values of a column. */
 public final class NestedValues {
 
-  private NestedValues() {}
+  private final Type type;
+  private final NestedReader reader;
+  private final JsonTree tree = new JsonTree();
 
   /**
-   * Reads JSON into a value of a type of a table.
+   * Values of a column.
    *
-   * @throws IllegalStateException if it is no such value; it was read before
+   * @param type its type, which may have more members than the form
+   * @param form the declared form
    */
-  static Object read(Type type, String json) {
-    SqlType form = LakeTypes.sqlType(type).orElseThrow();
-    byte[] bytes = json.getBytes(StandardCharsets.UTF_8);
-    JsonTree tree = new JsonTree();
+  public NestedValues(Type type, SqlType form) {
+    this.type = type;
+    this.reader = NestedReader.of(form);
+  }
+
+  /** Values of a column as the table declares it. */
+  static NestedValues of(Type type) {
+    return new NestedValues(type, LakeTypes.sqlType(type).orElseThrow());
+  }
+
+  /**
+   * Reads a value.
+   *
+   * @throws IllegalStateException if it is not of the form; it was read before
+   */
+  public Object read(byte[] json, int from, int to) {
     try {
-      if (tree.read(bytes, 0, bytes.length)) {
-        return of(type, NestedReader.of(form).read(tree));
+      if (tree.read(json, from, to)) {
+        return of(type, reader.read(tree));
       }
     } catch (NestedFault fault) {
-      throw new IllegalStateException(
-          "a value of %s is at fault: %s".formatted(form, fault), fault);
+      throw new IllegalStateException("a value that was read before is at fault", fault);
     }
-    throw new IllegalStateException(
-        "a value of %s is not JSON: %s".formatted(form, tree.failure()));
+    throw new IllegalStateException("a value that was read before is not JSON: " + tree.failure());
   }
 
   /** A value of a type of a table, which may have more members than the value. */
-  public static Object of(Type type, Object value) {
+  private static Object of(Type type, Object value) {
     if (value == null) {
       return null;
     }

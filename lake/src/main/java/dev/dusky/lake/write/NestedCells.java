@@ -1,8 +1,5 @@
 package dev.dusky.lake.write;
 
-import dev.dusky.core.json.JsonTree;
-import dev.dusky.core.nested.NestedFault;
-import dev.dusky.core.nested.NestedReader;
 import dev.dusky.core.type.SqlType;
 import dev.dusky.core.vector.BytesVector;
 import dev.dusky.lake.type.NestedValues;
@@ -22,11 +19,9 @@ import org.apache.parquet.schema.MessageType;
 final class NestedCells implements ParquetValueWriter<RowAt> {
 
   private final ParquetValueWriter<Record> writer;
-  private final Types.NestedField field;
   private final Record only;
-  private final Optional<NestedReader> reader;
+  private final Optional<NestedValues> values;
   private final int from;
-  private final JsonTree tree = new JsonTree();
 
   /**
    * The writer of a column.
@@ -37,42 +32,27 @@ final class NestedCells implements ParquetValueWriter<RowAt> {
    * @param from where that column is in rows
    */
   NestedCells(MessageType form, Types.NestedField field, Optional<SqlType> type, int from) {
-    this.field = field;
     Schema schema = new Schema(field);
     this.writer =
         GenericParquetWriter.create(
             schema, new MessageType(form.getName(), form.getType(field.name())));
     this.only = GenericRecord.create(schema);
-    this.reader = type.map(NestedReader::of);
+    this.values = type.map(declared -> new NestedValues(field.type(), declared));
     this.from = from;
   }
 
   @Override
   public void write(int repetition, RowAt at) {
-    only.set(0, reader.map(form -> value(form, at)).orElse(null));
+    only.set(0, values.map(column -> value(column, at)).orElse(null));
     writer.write(repetition, only);
   }
 
-  private Object value(NestedReader form, RowAt at) {
+  private Object value(NestedValues column, RowAt at) {
     BytesVector texts = (BytesVector) at.columns.get(from);
-    if (texts.isNull(at.row)) {
-      return null;
-    }
     int start = texts.start(at.row);
-    try {
-      if (tree.read(texts.heap(), start, start + texts.length(at.row))) {
-        return NestedValues.of(field.type(), form.read(tree));
-      }
-    } catch (NestedFault fault) {
-      throw unread(fault.getMessage());
-    }
-    throw unread(tree.failure());
-  }
-
-  private IllegalStateException unread(String why) {
-    return new IllegalStateException(
-        "a value of column %s that was read before cannot be read: %s"
-            .formatted(field.name(), why));
+    return texts.isNull(at.row)
+        ? null
+        : column.read(texts.heap(), start, start + texts.length(at.row));
   }
 
   @Override
